@@ -1,0 +1,73 @@
+"""Users, the teams they work in, and the log of contact data that left the application."""
+
+from __future__ import annotations
+
+from zoneinfo import available_timezones
+
+from django.conf import settings
+from django.contrib.auth.models import AbstractUser
+from django.core.exceptions import ValidationError
+from django.db import models
+
+
+def check_time_zone(name: str) -> None:
+    """Refuse a time zone that is not in the IANA database."""
+    if name not in available_timezones():
+        raise ValidationError(f"{name} is not a time zone; write one such as America/Chicago.")
+
+
+class Team(models.Model):
+    """Who owns lists, searches, deals and contacts. Records belong to the installation."""
+
+    name = models.CharField(max_length=80, unique=True)
+    time_zone = models.CharField(max_length=60, default="America/Chicago", validators=[check_time_zone])
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class User(AbstractUser):
+    """Somebody who signs in, in one team. Staff take in records; a reader takes no contact data out."""
+
+    class Role(models.TextChoices):
+        OWNER = "owner", "Owner"
+        AGENT = "agent", "Agent"
+        READER = "reader", "Reader"
+
+    team = models.ForeignKey(Team, null=True, on_delete=models.PROTECT, related_name="users")
+    role = models.CharField(max_length=10, choices=Role.choices, default=Role.AGENT)
+    single_key_shortcuts = models.BooleanField(
+        default=True, help_text="Whether a single letter is a shortcut (WCAG 2.1.4 asks that it can be switched off)."
+    )
+
+    class Meta(AbstractUser.Meta):
+        constraints = [
+            models.CheckConstraint(condition=models.Q(role__in=["owner", "agent", "reader"]), name="user_role_known")
+        ]
+
+    @property
+    def may_take_out_contacts(self) -> bool:
+        return self.role != self.Role.READER
+
+
+class ContactExport(models.Model):
+    """One time that owners' names and addresses left as a file: who, when, from which search, how many."""
+
+    class Form(models.TextChoices):
+        CSV = "csv", "CSV file"
+        LABELS = "labels", "Label sheets"
+
+    team = models.ForeignKey(Team, on_delete=models.PROTECT, related_name="contact_exports")
+    user = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="contact_exports",
+        help_text="Blank when it was made from the command line.",
+    )  # fmt: skip
+    made_at = models.DateTimeField()
+    form = models.CharField(max_length=10, choices=Form.choices)
+    search = models.TextField(help_text="The search's text form.")
+    count = models.PositiveIntegerField(help_text="Rows in the file, or pieces printed.")
+    details = models.JSONField(default=dict, help_text="The columns of a file; sheet, addressing and refusals of labels.")
+
+    class Meta:
+        ordering = ["-made_at", "-id"]
+        indexes = [models.Index(fields=["team", "-made_at"])]

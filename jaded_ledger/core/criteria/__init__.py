@@ -1,0 +1,1 @@
+"""What can be asked of a parcel: traits, criteria, and their text form."""

@@ -1,0 +1,124 @@
+"""A county's parcel numbers: the mask they follow, and patterns over them.
+
+A mask is written as ``NN-NNN-NNN``, each run of letters a segment of that many characters; runs of other
+letters without a separator between them (``TTRRSSNNN``) are segments too. ``[-UUU]`` at the end is an optional
+unit segment, as condominiums have.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import groupby
+
+_SEPARATORS = re.compile(r"[\s./_-]+")
+
+
+class ParcelNumberError(ValueError):
+    """A parcel number or pattern that doesn't fit; the message says why."""
+
+
+@dataclass(frozen=True)
+class KeyRange:
+    """Keys from ``low`` up to and not including ``high``, compared as plain bytes."""
+
+    low: str
+    high: str
+
+    def holds(self, key: str) -> bool:
+        return self.low <= key < self.high
+
+
+def below(prefix: str) -> KeyRange:
+    """Return the range of all keys that begin with a prefix."""
+    return KeyRange(prefix, prefix[:-1] + chr(ord(prefix[-1]) + 1))
+
+
+@dataclass(frozen=True)
+class Mask:
+    """The form of one county's numbers: segment widths, and the width of an optional unit (0: none)."""
+
+    text: str
+    widths: tuple[int, ...]
+    unit_width: int
+    has_separators: bool
+
+    def _shape(self) -> str:
+        return self.text.replace("[", "").replace("]", " for a unit") if self.unit_width else self.text
+
+    def _segments(self, number: str, *, whole: bool) -> list[str]:
+        """Split a number into segments padded to their widths; ``whole`` wants all but the unit."""
+        parts = [part for part in _SEPARATORS.split(number.strip().upper()) if part]
+        widths = [*self.widths, self.unit_width] if self.unit_width else list(self.widths)
+        if len(parts) == 1 and len(parts[0]) > widths[0]:
+            run, parts = parts[0], []
+            for width in widths:
+                if run:
+                    parts.append(run[:width])
+                    run = run[width:]
+            if run or len(parts[-1]) != widths[len(parts) - 1]:
+                raise ParcelNumberError(f"{number} does not fit {self._shape()}")
+        if not parts or len(parts) > len(widths) or (whole and len(parts) < len(self.widths)):
+            raise ParcelNumberError(f"{number} does not fit {self._shape()}")
+        padded = []
+        for part, width in zip(parts, widths, strict=False):
+            if len(part) > width or not part.isalnum() or (len(part) < width and not self.has_separators):
+                raise ParcelNumberError(f"{number} does not fit {self._shape()}")
+            padded.append(part.rjust(width, "0"))
+        return padded
+
+    def key(self, number: str) -> str:
+        """Return the normalised key of a whole number. Raises ParcelNumberError.
+
+        >>> mask("NN-NNN-NNN[-UUU]").key("12-34-7"), mask("TTRRSSNNN").key("04 05 12 007")
+        ('12034007', '040512007')
+        """
+        return "".join(self._segments(number, whole=True))
+
+    def format(self, key: str) -> str:
+        """Return a key the way the county prints it.
+
+        >>> mask("NN-NNN-NNN[-UUU]").format("12034007003")
+        '12-034-007-003'
+        """
+        parts, at = [], 0
+        for width in (*self.widths, self.unit_width):
+            if key[at : at + width]:
+                parts.append(key[at : at + width])
+            at += width
+        return ("-" if self.has_separators else "").join(parts)
+
+    def ranges(self, pattern: str) -> tuple[KeyRange, ...]:
+        """Return the key ranges a pattern covers. Raises ParcelNumberError.
+
+        A pattern may stop at any segment (all below it match, ``12-034-*``) and may list or range its last one
+        (``12-034-7..9``, ``12-034-1|4``).
+
+        >>> [ (r.low, r.high) for r in mask("NN-NNN-NNN").ranges("12-34-7..9") ]
+        [('12034007', '1203400:')]
+        """
+        head, separator, last = pattern.strip().rpartition("-")
+        if pattern.endswith("*"):
+            return (below("".join(self._segments(pattern[:-1], whole=False))),)
+        if ".." not in last and "|" not in last:
+            return (below("".join(self._segments(pattern, whole=False))),)
+        found = []
+        for item in last.split("|"):
+            first, dots, final = item.partition("..")
+            low = "".join(self._segments(f"{head}{separator}{first}", whole=False))
+            high = "".join(self._segments(f"{head}{separator}{final}", whole=False)) if dots else low
+            if high < low:
+                raise ParcelNumberError(f"{item} runs backwards: write the smaller number first")
+            found.append(KeyRange(low, below(high).high))
+        return tuple(found)
+
+
+@lru_cache
+def mask(text: str) -> Mask:
+    """Read a mask such as ``NN-NNN-NNN[-UUU]``. Raises ParcelNumberError when it is not one."""
+    found = re.fullmatch(r"([A-Z]+(?:-[A-Z]+)*)(?:\[-?([A-Z]+)\])?", text)
+    if not found:
+        raise ParcelNumberError(f"{text!r} is not a parcel-number mask such as NN-NNN-NNN")
+    widths = tuple(len(list(run)) for part in found[1].split("-") for _, run in groupby(part))
+    return Mask(text, widths, len(found[2] or ""), "-" in found[1])

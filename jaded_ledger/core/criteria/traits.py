@@ -1,0 +1,121 @@
+"""What a trait is. The traits themselves are declared in ``catalogue``."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Kind(StrEnum):
+    """How a trait's values are typed, compared and shown."""
+
+    NUMBER = "number"
+    PERCENT = "percent"
+    MONEY = "money"
+    DATE = "date"
+    CHOICE = "choice"  # one of a list that is declared with the trait
+    FLAG = "flag"  # yes or no
+    PLACE = "place"  # one of the places on record, by its name
+    NAME = "name"  # a name as recorded: exact, by its beginning, or by its words
+    PARCEL_NUMBER = "parcel-number"
+    PHRASES = "phrases"  # words in running text
+    SET = "set"  # several at once, such as the lists a parcel is on
+    AREA = "area"  # inside, or within a distance of, something on the map
+
+
+class Section(StrEnum):
+    """Where a trait is found when browsing."""
+
+    PLACE = "place"
+    PROPERTY = "property"
+    OWNER = "owner"
+    VALUE = "value and equity"
+    SALES = "sale history"
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One value of a choice trait: ``key`` as typed, ``code`` as stored (never given to another)."""
+
+    code: int
+    key: str
+    synonyms: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Trait:
+    """Something known or computed about a parcel that can be filtered, shown and sorted.
+
+    ``fact`` names the column of the searchable row, where it is not the key with underscores. ``decimals`` is how many
+    places are stored, compared and shown. ``grouped`` numbers are written with thousands commas (a year is not).
+    """
+
+    key: str
+    label: str
+    section: Section
+    kind: Kind
+    meaning: str
+    source: str
+    unit: str = ""
+    synonyms: tuple[str, ...] = ()
+    choices: tuple[Choice, ...] = ()
+    decimals: int = 0
+    grouped: bool = True
+    fact: str = ""
+
+    def __post_init__(self) -> None:
+        if not self.fact:
+            object.__setattr__(self, "fact", self.key.replace("-", "_"))
+
+    @property
+    def is_range(self) -> bool:
+        """Whether values have an order that a range can be asked of."""
+        return self.kind in (Kind.NUMBER, Kind.PERCENT, Kind.MONEY, Kind.DATE)
+
+    @property
+    def is_figure(self) -> bool:
+        """Whether values are figures, set right-aligned."""
+        return self.is_range
+
+    def choice(self, word: str) -> Choice | None:
+        """Return the choice that a word means, by key or synonym."""
+        wanted = word.casefold()
+        for choice in self.choices:
+            if wanted == choice.key or wanted in choice.synonyms:
+                return choice
+        return None
+
+    def choice_by_code(self, code: int) -> Choice:
+        """Return the choice stored as a code. Raises KeyError for one that was never declared."""
+        for choice in self.choices:
+            if choice.code == code:
+                return choice
+        raise KeyError(code)
+
+
+class Catalogue:
+    """Traits by key, in the order in which they are browsed."""
+
+    def __init__(self, traits: Iterable[Trait]) -> None:
+        self._traits = {trait.key: trait for trait in traits}
+
+    def __iter__(self) -> Iterator[Trait]:
+        return iter(self._traits.values())
+
+    def __getitem__(self, key: str) -> Trait:
+        return self._traits[key]
+
+    def __contains__(self, key: str) -> bool:
+        return key in self._traits
+
+    def get(self, key: str) -> Trait | None:
+        """Return a trait, or None when there is none of that key."""
+        return self._traits.get(key)
+
+    def nearest(self, word: str) -> str | None:
+        """Return the key closest to a misspelt word, or None when nothing is close."""
+        names = {name.casefold(): trait.key for trait in self for name in (trait.label, *trait.synonyms, trait.key)}
+        found = difflib.get_close_matches(word.casefold(), names, n=1, cutoff=0.7)
+        return names[found[0]] if found else None

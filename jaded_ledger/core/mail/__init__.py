@@ -1,0 +1,1 @@
+"""Addresses, pieces and label sheets."""

@@ -1,0 +1,1 @@
+"""Transfers and sales, and what they say of the market."""

@@ -1,0 +1,1 @@
+"""Who owns: names as recorded, kinds of owner, occupancy."""

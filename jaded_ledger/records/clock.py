@@ -1,0 +1,27 @@
+"""The one source of now and today: a pinned day, else the demo world's, else the clock in the team's time zone."""
+
+from __future__ import annotations
+
+from datetime import date, datetime, time
+from zoneinfo import ZoneInfo
+
+from django.conf import settings
+from django.utils import timezone
+
+from jaded_ledger.records.models import World
+
+
+def today(zone: str | None = None) -> date:
+    """Return the day the application stands at, in a time zone (the installation's unless one is named)."""
+    if settings.PINNED_TODAY:
+        return settings.PINNED_TODAY
+    if world := World.objects.order_by("-id").first():
+        return world.today
+    return timezone.localdate(timezone=ZoneInfo(zone or settings.TIME_ZONE))
+
+
+def now() -> datetime:
+    """Return the moment for stamping a row: the clock's time of day on the day the application stands at."""
+    moment = timezone.now()
+    day = today()
+    return moment if day == moment.date() else datetime.combine(day, time(moment.hour, moment.minute, moment.second), moment.tzinfo)

@@ -1,0 +1,41 @@
+"""How far the records reach, how full they are, and which day the world stands at."""
+
+from __future__ import annotations
+
+from django.db import models
+from django.db.models import F, Q
+
+from jaded_ledger.records.models.parcels import County
+
+
+class Coverage(models.Model):
+    """Through which day one kind of record of a county has been taken in."""
+
+    county = models.ForeignKey(County, on_delete=models.CASCADE, related_name="coverage")
+    kind = models.CharField(max_length=20)
+    recorded_through = models.DateField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint("county", "kind", name="coverage_once")]
+
+
+class FillRate(models.Model):
+    """How many of a county's parcels have a value for a trait."""
+
+    county = models.ForeignKey(County, on_delete=models.CASCADE, related_name="fill_rates")
+    trait = models.CharField(max_length=40)
+    known = models.PositiveIntegerField()
+    parcels = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint("county", "trait", name="fill_rate_once"),
+            models.CheckConstraint(condition=Q(known__lte=F("parcels")), name="fill_rate_share"),
+        ]
+
+
+class World(models.Model):
+    """The demo world: the day it stands at, which is the application's today while it is loaded."""
+
+    today = models.DateField()
+    is_complete = models.BooleanField(default=False, help_text="Whether loading it came to its end.")

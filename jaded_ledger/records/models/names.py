@@ -1,0 +1,124 @@
+"""Names and addresses as recorded. Each distinct text is stored, and read, once."""
+
+from __future__ import annotations
+
+from django.contrib.postgres.indexes import GinIndex, OpClass
+from django.db import models
+from django.db.models import F, Q
+
+from jaded_ledger.core.mail.addresses import Address, AddressKind
+from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.words import folded, word_line
+
+
+class Named(models.Model):
+    """A text that is searched exactly, by its beginning or by its words."""
+
+    text = models.TextField()
+    folded = models.TextField(help_text="One case, single spaces: for exact comparison.")
+    words = models.TextField(help_text="The words with a space around each: for whole words.")
+
+    class Meta:
+        abstract = True
+
+    def __str__(self) -> str:
+        return self.text
+
+    @staticmethod
+    def search_forms(text: str) -> dict[str, str]:
+        """Return the columns derived from the text."""
+        return {"text": text, "folded": folded(text), "words": word_line(text)}
+
+
+def by_words(name: str) -> GinIndex:
+    """Return the index that finds names by any words in them."""
+    return GinIndex(OpClass(F("words"), "gin_trgm_ops"), name=f"{name}_words")
+
+
+class Area(Named):
+    """A place that a property or an owner's address is in."""
+
+    class AreaKind(models.TextChoices):
+        STATE = "state"
+        MUNICIPALITY = "municipality"
+        CITY = "city"
+        ZIP = "zip", "ZIP"
+        SUBDIVISION = "subdivision"
+
+    kind = models.CharField(max_length=20, choices=AreaKind.choices)
+    county = models.ForeignKey("records.County", null=True, on_delete=models.PROTECT, related_name="areas")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint("kind", "county", "folded", name="area_once_in_county"),
+            models.UniqueConstraint("kind", "folded", condition=Q(county=None), name="area_once"),
+            models.CheckConstraint(
+                condition=Q(kind="state", county=None) | (~Q(kind="state") & Q(county__isnull=False)),
+                name="area_in_county_unless_state",
+            ),
+        ]
+
+
+class Street(Named):
+    """A street of a county, as its roll writes it."""
+
+    county = models.ForeignKey("records.County", on_delete=models.PROTECT, related_name="streets")
+
+    class Meta:
+        constraints = [models.UniqueConstraint("county", "text", name="street_once")]
+
+
+class RecordedName(Named):
+    """An owner's or a party's name as recorded, with what its reading gave."""
+
+    kind = models.CharField(max_length=20, choices=[(kind.value, kind.value) for kind in OwnerKind], null=True)
+    mailing_name = models.TextField()
+    surnames = models.JSONField(default=list)
+    handler = models.TextField(blank=True)
+    handler_role = models.CharField(max_length=20, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint("text", name="recorded_name_once")]
+        indexes = [by_words("recorded_name")]
+
+
+class RecordedAddress(Named):
+    """An address as recorded, with its parts in the form of USPS Publication 28."""
+
+    kind = models.CharField(max_length=20, choices=[(kind.value, kind.value) for kind in AddressKind])
+    street = models.TextField(blank=True)
+    unit = models.TextField(blank=True)
+    city = models.TextField(blank=True)
+    state = models.CharField(max_length=2, blank=True)
+    zip5 = models.CharField(max_length=5, blank=True)
+    zip4 = models.CharField(max_length=4, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint("text", name="recorded_address_once")]
+        indexes = [by_words("recorded_address")]
+
+    @property
+    def address(self) -> Address:
+        return Address(
+            kind=AddressKind(self.kind),
+            street=self.street,
+            unit=self.unit,
+            city=self.city,
+            state=self.state,
+            zip5=self.zip5,
+            zip4=self.zip4,
+        )
+
+
+class Owner(models.Model):
+    """One owner, however many parcels: the same name at the same mailing address.
+
+    ``key`` is what the match was made on. Without a mailing address each parcel has its own owner.
+    """
+
+    key = models.TextField(unique=True)
+    name = models.ForeignKey(RecordedName, on_delete=models.PROTECT, related_name="owners")
+    address = models.ForeignKey(RecordedAddress, null=True, on_delete=models.PROTECT, related_name="owners")
+
+    def __str__(self) -> str:
+        return self.name.text

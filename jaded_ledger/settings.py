@@ -1,0 +1,180 @@
+"""Settings, from the environment where an installation differs.
+
+``DATABASE_URL``            where the data is (bin/ sets it to the private cluster)
+``JADED_LEDGER_TODAY``      pins today, as 2026-11-24
+``JADED_LEDGER_HOSTS``      host names served, separated by commas
+``JADED_LEDGER_HTTPS``      1 behind HTTPS: secure cookies, redirects, strict transport security
+``JADED_LEDGER_SECRET_KEY`` the signing key; without one, a key is made and kept under var/
+``JADED_LEDGER_DEBUG``      1 for Django's debug pages
+"""
+
+from __future__ import annotations
+
+import os
+import secrets
+from datetime import date, timedelta
+from pathlib import Path
+
+import dj_database_url
+from csp.constants import SELF
+from django.core.exceptions import ImproperlyConfigured
+
+ROOT = Path(__file__).resolve().parent.parent
+VAR = ROOT / "var"
+
+
+def _secret_key() -> str:
+    if key := os.environ.get("JADED_LEDGER_SECRET_KEY"):
+        return key
+    file = VAR / "secret-key"
+    if not file.exists():
+        VAR.mkdir(exist_ok=True)
+        fresh = VAR / f"secret-key.{os.getpid()}"
+        fresh.touch(mode=0o600)
+        fresh.write_text(secrets.token_urlsafe(50))
+        fresh.replace(file)
+    return file.read_text()
+
+
+def _pinned_today() -> date | None:
+    text = os.environ.get("JADED_LEDGER_TODAY", "")
+    try:
+        return date.fromisoformat(text) if text else None
+    except ValueError:
+        raise ImproperlyConfigured(f"JADED_LEDGER_TODAY={text} is not a date: write it as 2026-11-24.") from None
+
+
+SECRET_KEY = _secret_key()
+DEBUG = os.environ.get("JADED_LEDGER_DEBUG") == "1"
+HTTPS = os.environ.get("JADED_LEDGER_HTTPS") == "1"
+ALLOWED_HOSTS = os.environ.get("JADED_LEDGER_HOSTS", "127.0.0.1,localhost").split(",")
+PINNED_TODAY = _pinned_today()
+
+# Debian 12 carries GDAL 3.6, and only our own checked GeoJSON reaches it.
+SILENCED_SYSTEM_CHECKS = ["gis.W001"]
+
+INSTALLED_APPS = [
+    "jaded_ledger.demo",
+    "jaded_ledger.outreach",
+    "jaded_ledger.find",
+    "jaded_ledger.intake",
+    "jaded_ledger.records",
+    "jaded_ledger.accounts",
+    "jaded_ledger.web",
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.gis",
+    "django.contrib.humanize",
+    "django.contrib.messages",
+    "django.contrib.postgres",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "django_htmx",
+    "axes",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "jaded_ledger.urls"
+WSGI_APPLICATION = "jaded_ledger.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ],
+            "builtins": ["jaded_ledger.web.templatetags.ledger", "django.contrib.humanize.templatetags.humanize"],
+        },
+    }
+]
+
+DATABASES = {
+    "default": dj_database_url.config(
+        default="postgresql:///jaded_ledger",
+        engine="django.contrib.gis.db.backends.postgis",
+        conn_max_age=600,
+        conn_health_checks=True,
+    )
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+# Who may come in
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in (
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
+        "NumericPasswordValidator",
+    )
+]
+LOGIN_URL = "accounts:sign-in"
+LOGIN_REDIRECT_URL = "find:find"
+LOGOUT_REDIRECT_URL = "accounts:sign-in"
+# A name from one address is shut out after five wrong passwords; somebody else's mistakes don't shut out the owner.
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_TEMPLATE = "accounts/locked_out.html"
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+AXES_CLIENT_IP_CALLABLE = "jaded_ledger.accounts.sign_in.client_address"
+
+# What a page may load: nothing from outside, nothing inline. Bootstrap's form icons are data: images.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "object-src": ["'none'"],
+        "base-uri": ["'none'"],
+        "form-action": [SELF],
+        "frame-ancestors": ["'none'"],
+    }
+}
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+SECURE_SSL_REDIRECT = HTTPS
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = HTTPS
+if HTTPS:
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+# A selection of many rows comes as one form field.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
+
+STATIC_URL = "static/"
+STATIC_ROOT = VAR / "static"
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+
+LANGUAGE_CODE = "en-us"
+TIME_ZONE = "America/Chicago"
+USE_TZ = True
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,5 @@
+"""Template components."""
+
+from django import template
+
+register = template.Library()

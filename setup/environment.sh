@@ -1,0 +1,65 @@
+# What a checkout needs before any command can run: Debian packages and a virtual environment.
+# Sourced by the commands in bin/; asks for nothing, safe to interrupt and to repeat.
+
+ROOT="$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd -P)"
+VENV="$ROOT/var/venv"
+export PYTHONPATH="$ROOT" PYTHONDONTWRITEBYTECODE=
+export DJANGO_SETTINGS_MODULE="${DJANGO_SETTINGS_MODULE:-jaded_ledger.settings}"
+
+missing_packages() {
+    local want=()
+    python3 -c 'import sys, ensurepip, venv; sys.exit(sys.version_info < (3, 11))' 2>/dev/null || want+=(python3 python3-venv)
+    if [ -z "${DATABASE_URL:-}" ] && ! compgen -G '/usr/lib/postgresql/*/lib/postgis-3.so' >/dev/null; then
+        want+=(postgresql postgresql-15-postgis-3)
+    fi
+    [ -e /usr/bin/gdalinfo ] || want+=(gdal-bin)
+    if [ "${1:-}" = testing ]; then
+        [ -e /usr/bin/chromium ] || want+=(chromium)
+        [ -e /usr/share/libglabels-3.0/templates/avery-us-templates.xml ] || want+=(glabels-data)
+    fi
+    echo "${want[@]}"
+}
+
+install_packages() {
+    local as_root=() packages
+    read -ra packages <<<"$(missing_packages "${1:-}")"
+    [ ${#packages[@]} -eq 0 ] && return
+    if [ "$(id -u)" -ne 0 ]; then
+        if ! command -v sudo >/dev/null; then
+            echo "These Debian packages are missing: ${packages[*]}" >&2
+            echo "Install them as root (apt-get install ${packages[*]}), then run this again." >&2
+            exit 1
+        fi
+        as_root=(sudo)
+    fi
+    echo "Installing Debian packages: ${packages[*]}"
+    # Debian would otherwise create and start a cluster of its own beside ours.
+    if ! command -v pg_createcluster >/dev/null; then
+        "${as_root[@]}" mkdir -p /etc/postgresql-common/createcluster.d
+        echo 'create_main_cluster = false' |
+            "${as_root[@]}" tee /etc/postgresql-common/createcluster.d/no-main-cluster.conf >/dev/null
+    fi
+    "${as_root[@]}" apt-get update -qq
+    "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${packages[@]}" >/dev/null
+}
+
+# make_environment base [test] [lint]: each named requirements file, installed with its hashes.
+make_environment() {
+    (
+        mkdir -p "$ROOT/var"
+        exec 9>"$ROOT/var/environment.lock"
+        flock 9
+        if [ ! -x "$VENV/bin/python" ] || ! "$VENV/bin/python" -m pip --version >/dev/null 2>&1; then
+            rm -rf "$VENV"
+            python3 -m venv "$VENV"
+        fi
+        for set in "$@"; do
+            local file="$ROOT/requirements/$set.txt" stamp="$VENV/$set.stamp"
+            if ! cmp -s "$file" "$stamp"; then
+                echo "Installing Python packages: requirements/$set.txt"
+                "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --require-hashes -r "$file"
+                cp "$file" "$stamp"
+            fi
+        done
+    )
+}

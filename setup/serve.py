@@ -1,0 +1,88 @@
+"""Bring the database up to date, load the demo, and serve. Called by bin/start beside the cluster."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import signal
+import socket
+import sys
+import time
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+PID_FILE = ROOT / "var" / "web.pid"
+
+
+def stop_earlier_server() -> None:
+    """End a server of this checkout that was left running, so that the current code is what answers."""
+    try:
+        pid = int(PID_FILE.read_text())
+        command = Path(f"/proc/{pid}/cmdline").read_bytes()
+    except (OSError, ValueError):
+        return
+    if b"gunicorn" not in command or str(ROOT).encode() not in command:
+        return
+    print(f"Stopping the server that was left running (process {pid}).", flush=True)
+    with contextlib.suppress(ProcessLookupError):
+        for number, patience in ((signal.SIGTERM, 10), (signal.SIGKILL, 2)):
+            os.kill(pid, number)
+            end = time.monotonic() + patience
+            while time.monotonic() < end:
+                os.kill(pid, 0)
+                time.sleep(0.1)
+
+
+def is_free(port: int) -> bool:
+    with socket.socket() as probe:
+        # As the server will: a port whose last connections are only fading is free.
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+        return True
+
+
+def choose_port() -> int:
+    """Return the port asked for in PORT, or the first free one from 8000."""
+    wanted = os.environ.get("PORT", "")
+    if wanted:
+        if not wanted.isdigit() or not 0 < int(wanted) < 65536:
+            sys.exit(f"PORT={wanted} is not a port number: give one from 1 to 65535.")
+        if not is_free(int(wanted)):
+            sys.exit(f"Port {wanted} is in use by another program. Choose another, for example PORT={int(wanted) + 1}.")
+        return int(wanted)
+    for port in range(8000, 8100):
+        if is_free(port):
+            if port != 8000:
+                print("Port 8000 is in use by another program.")
+            return port
+    sys.exit("Ports 8000 to 8099 are all in use. Name a free one: PORT=9000 bin/start")
+
+
+def main() -> None:
+    stop_earlier_server()
+    port = choose_port()
+
+    import django
+    from django.core.management import call_command
+
+    django.setup()
+    print("Bringing the database up to date…", flush=True)
+    call_command("migrate", verbosity=0)
+    call_command("collectstatic", interactive=False, verbosity=0)
+    if "--empty" not in sys.argv[1:]:
+        call_command("demo")
+    os.execv(
+        sys.executable,
+        [
+            sys.executable, "-m", "gunicorn", "--config", str(ROOT / "setup" / "gunicorn.conf.py"),
+            "--bind", f"127.0.0.1:{port}", "--pid", str(PID_FILE), "--chdir", str(ROOT),
+            "jaded_ledger.wsgi",
+        ],
+    )  # fmt: skip
+
+
+if __name__ == "__main__":
+    main()
