@@ -1,5 +1,7 @@
 from django.urls import include, path
 
 urlpatterns = [
+    path("", include("jaded_ledger.find.urls")),
+    path("outreach/", include("jaded_ledger.outreach.urls")),
     path("", include("jaded_ledger.accounts.urls")),
 ]

@@ -18,9 +18,10 @@ def require_contacts(scope: Scope) -> None:
 
 
 def log_export(
-    scope: Scope, form: ContactExport.Form, *, search: str, count: int, details: dict[str, Any]
+    scope: Scope, form: ContactExport.Form, *, search: str, count: int, parcel_ids: list[int], details: dict[str, Any]
 ) -> ContactExport:
     """Record one export."""
     return ContactExport.objects.create(
-        team=scope.team, user=scope.user, made_at=now(), form=form, search=search, count=count, details=details
+        team=scope.team, user=scope.user, made_at=now(), form=form, search=search, count=count,
+        parcel_ids=parcel_ids, details=details,
     )

@@ -6,6 +6,7 @@ from zoneinfo import available_timezones
 
 from django.conf import settings
 from django.contrib.auth.models import AbstractUser
+from django.contrib.postgres.fields import ArrayField
 from django.core.exceptions import ValidationError
 from django.db import models
 
@@ -66,6 +67,7 @@ class ContactExport(models.Model):
     form = models.CharField(max_length=10, choices=Form.choices)
     search = models.TextField(help_text="The search's text form.")
     count = models.PositiveIntegerField(help_text="Rows in the file, or pieces printed.")
+    parcel_ids = ArrayField(models.BigIntegerField(), default=list, help_text="The parcels whose contact data it holds.")
     details = models.JSONField(default=dict, help_text="The columns of a file; sheet, addressing and refusals of labels.")
 
     class Meta:

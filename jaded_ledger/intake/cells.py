@@ -12,6 +12,7 @@ from typing import Any
 from django.contrib.gis.geos import GEOSException, GEOSGeometry, MultiPolygon
 
 from jaded_ledger.core.criteria.traits import Choice
+from jaded_ledger.core.spreadsheets import unguarded
 
 _DATE_FORMS = ("%Y-%m-%d", "%m/%d/%Y", "%Y%m%d")
 _YES, _NO = {"y", "yes", "true", "1", "t"}, {"n", "no", "false", "0", "f"}
@@ -50,7 +51,7 @@ class Cells:
     def text(self, column: str) -> str:
         """Return a cell with single spaces, and without the NULs that PostgreSQL refuses."""
         value = self.raw.get(column)
-        return "" if value is None else " ".join(str(value).replace("\x00", "").split())
+        return "" if value is None else " ".join(unguarded(str(value)).replace("\x00", "").split())
 
     def refuse(self, column: str, reason: str) -> RefusedRow:
         return RefusedRow(column, self.text(column), reason)

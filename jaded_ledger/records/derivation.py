@@ -6,9 +6,11 @@ from collections import defaultdict
 from collections.abc import Iterable
 from itertools import islice
 
-from django.db.models import Count
+from django.contrib.postgres.fields import ArrayField
+from django.db.models import Aggregate, Count
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.facts import RecordedParcel, derive_facts
 from jaded_ledger.core.market.sales import DeedType, Transfer
 from jaded_ledger.core.ownership.names import are_related
@@ -105,15 +107,53 @@ def derive(parcel_ids: Iterable[int]) -> int:
     return written
 
 
-def measure_fill(county: County) -> None:
-    """Count how many of a county's parcels have a value for each trait."""
-    counted = ParcelFacts.objects.filter(county=county).aggregate(
-        all_parcels=Count("parcel_id"), **{trait.key: Count(trait.fact) for trait in CATALOGUE}
+_SPREAD = (0.05, 0.5, 0.95)
+
+
+def _commonest(county: County, trait: Trait) -> list[list[object]]:
+    """Return the commonest values of a trait that has few, as stored, with their counts."""
+    column = f"{trait.fact}__text" if trait.kind is Kind.PLACE else trait.fact
+    rows = (
+        ParcelFacts.objects.filter(county=county, **{f"{trait.fact}__isnull": False})
+        .values(column)
+        .annotate(parcels=Count("*"))
+        .order_by("-parcels", column)
+        .values_list(column, "parcels")[:6]
     )
+    return [[value, parcels] for value, parcels in rows]
+
+
+class _Percentiles(Aggregate):
+    function = "PERCENTILE_DISC"
+    template = "%(function)s(ARRAY[%(fractions)s]) WITHIN GROUP (ORDER BY %(expressions)s)"
+
+    def __init__(self, column: str) -> None:
+        field = ParcelFacts._meta.get_field(column)
+        super().__init__(
+            column, fractions=", ".join(map(str, _SPREAD)), output_field=ArrayField(type(field)(null=True))
+        )
+
+
+def measure_fill(county: County) -> None:
+    """Count how many of a county's parcels have a value for each trait, and what the values are like."""
+    held = ParcelFacts.objects.filter(county=county)
+    counted = held.aggregate(all_parcels=Count("parcel_id"), **{trait.key: Count(trait.fact) for trait in CATALOGUE})
+    spread = held.aggregate(**{trait.key: _Percentiles(trait.fact) for trait in CATALOGUE if trait.is_range})
     parcels = counted.pop("all_parcels")
+    few = (Kind.CHOICE, Kind.FLAG, Kind.PLACE)
     FillRate.objects.bulk_create(
-        [FillRate(county=county, trait=key, known=known, parcels=parcels) for key, known in counted.items()],
+        [
+            FillRate(
+                county=county,
+                trait=trait.key,
+                known=counted[trait.key],
+                parcels=parcels,
+                commonest=_commonest(county, trait) if trait.kind in few and trait.key != "county" else [],
+                spread=[str(value) for value in spread.get(trait.key) or []],
+            )
+            for trait in CATALOGUE
+        ],
         update_conflicts=True,
         unique_fields=["county", "trait"],
-        update_fields=["known", "parcels"],
+        update_fields=["known", "parcels", "commonest", "spread"],
     )

@@ -130,7 +130,11 @@ CATALOGUE = Catalogue(
             "owner-occupied", "owner occupied", Section.OWNER, Kind.FLAG,
             "whether the owner lives there, by comparing mailing address and situs",
             "computed from both addresses and the homestead exemption",
-            synonyms=("absentee", "mailing address differs", "non-owner occupied", "owner lives elsewhere", "homestead"),
+            synonyms=("occupancy", "homestead"),
+            sayings=(
+                ("absentee", "no"), ("mailing address differs", "no"), ("owner lives elsewhere", "no"), ("landlord", "no"),
+                ("not owner occupied", "no"), ("owner lives there", "yes"),
+            ),
         ),
         Trait(
             "mailing-address", "mailing address", Section.OWNER, Kind.NAME, "where the owner's tax bill is sent", _ROLL,
@@ -138,7 +142,7 @@ CATALOGUE = Catalogue(
         ),
         Trait(
             "mailing-state", "mailing state", Section.OWNER, Kind.PLACE, "the state of the owner's mailing address",
-            _ROLL, synonyms=("owner state", "out of state"),
+            _ROLL, synonyms=("owner state",),
         ),
         # Value
         Trait(
@@ -148,7 +152,7 @@ CATALOGUE = Catalogue(
         Trait(
             "improvement-value", "improvement value", Section.VALUE, Kind.MONEY,
             "what the buildings are assessed at; 0 is how raw land is recognised", _ROLL,
-            synonyms=("building value", "raw land", "improvements"),
+            synonyms=("building value", "improvements"), sayings=(("raw land", "0"), ("vacant land", "0")),
         ),
         # Sale history
         Trait(

@@ -26,6 +26,8 @@ class FillRate(models.Model):
     trait = models.CharField(max_length=40)
     known = models.PositiveIntegerField()
     parcels = models.PositiveIntegerField()
+    commonest = models.JSONField(default=list, help_text="Pairs of value and count, most parcels first; for traits with few values.")
+    spread = models.JSONField(default=list, help_text="Low, middle and high value (5th, 50th and 95th percentile) of a figure.")
 
     class Meta:
         constraints = [

@@ -1,0 +1,104 @@
+"""How a trait's value is shown, and how a criterion reads as a sentence."""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+
+from jaded_ledger.core.criteria import dates
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import Between, Criterion, Match, Members, Named, Same, Value
+from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.criteria.values import value_text
+from jaded_ledger.core.letter_case import in_reading_case
+
+UNKNOWN = "·"
+"""What stands for a value that is not known."""
+
+Shown = str | int | float | Decimal | bool | date | None
+
+
+def day_text(day: date) -> str:
+    """Return a date as 24 Nov 2026."""
+    return f"{day.day} {day:%b %Y}"
+
+
+def figure_shown(trait: Trait, number: int | float | Decimal) -> str:
+    """Return a figure with its thousands commas, dollar sign or percent sign."""
+    if not trait.grouped:
+        return str(number)
+    places = trait.decimals if isinstance(number, float) or number != int(number) else 0
+    text = f"{number:,.{places}f}"
+    if trait.kind is not Kind.MONEY and "." in text:
+        text = text.rstrip("0").rstrip(".")
+    if trait.kind is Kind.MONEY:
+        return f"−${text[1:]}" if text.startswith("-") else f"${text}"
+    text = text.replace("-", "−")
+    return f"{text} %" if trait.kind is Kind.PERCENT else text
+
+
+def shown(trait: Trait, value: Shown) -> str:
+    """Return a value as the table shows it."""
+    if value is None:
+        return UNKNOWN
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, date):
+        return day_text(value)
+    if isinstance(value, str):
+        return in_reading_case(value) if trait.kind is Kind.NAME else value
+    return figure_shown(trait, value)
+
+
+def _moment_words(moment: dates.Moment) -> str:
+    return day_text(moment) if isinstance(moment, date) else str(moment)
+
+
+def value_words(trait: Trait, value: Value) -> str:
+    """Return a value as a reader says it: ``60 % or more``, ``before 1 Jan 2020``."""
+    match value:
+        case Same(Decimal() as number):
+            return figure_shown(trait, number)
+        case Between(low, None) if low is not None:
+            return f"{figure_shown(trait, low)} or more"
+        case Between(None, high) if high is not None:
+            return f"{figure_shown(trait, high)} or less"
+        case Between(Decimal() as low, Decimal() as high):
+            return f"{figure_shown(trait, low)} to {figure_shown(trait, high)}"
+        case dates.On(day):
+            return f"on {_moment_words(day)}"
+        case dates.Before(day):
+            return f"before {_moment_words(day)}"
+        case dates.Since(day):
+            return f"since {_moment_words(day)}"
+        case dates.Between(first, last):
+            return f"between {_moment_words(first)} and {_moment_words(last)}"
+        case Named(text, Match.EXACT):
+            return in_reading_case(text)
+        case Named(text, Match.BEGINNING):
+            return f"beginning “{text}”"
+        case Named(text):
+            return f"with “{text}”"
+        case Members(quantity, items):
+            return f"{quantity} {', '.join(f'“{item}”' for item in items)}"
+        case Same(str() as name):
+            return name
+    return value_text(value)
+
+
+def value_phrase(criterion: Criterion, *, most: int = 4) -> str:
+    """Return what a criterion asks, without its trait, as a short phrase."""
+    trait = CATALOGUE[criterion.trait]
+
+    def listed(values: tuple[Value, ...]) -> str:
+        words = [value_words(trait, value) for value in values]
+        return ", ".join(words) if len(words) <= most else f"{', '.join(words[: most - 1])} and {len(words) - most + 1} more"
+
+    parts = []
+    if criterion.accepts:
+        parts.append(listed(criterion.accepts))
+    if criterion.refuses:
+        parts.append(f"{'but ' if parts else ''}not {listed(criterion.refuses)}")
+    if criterion.unknown:
+        parts.append("or not known" if parts else "not known")
+    return ", ".join(parts) or "to be asked"

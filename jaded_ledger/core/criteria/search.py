@@ -1,0 +1,167 @@
+"""A search: the chosen counties and the criteria that must all hold."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from decimal import Decimal
+from enum import StrEnum
+
+from jaded_ledger.core.criteria.dates import Span
+
+
+@dataclass(frozen=True)
+class Same:
+    """A figure exactly, a choice by its key, yes or no, or a place by its name."""
+
+    value: Decimal | str | bool
+
+
+@dataclass(frozen=True)
+class Between:
+    """Figures from one to another, both included; None leaves an end open."""
+
+    low: Decimal | None
+    high: Decimal | None
+
+
+class Match(StrEnum):
+    """How a name as recorded is compared."""
+
+    WORDS = "words"
+    BEGINNING = "beginning"
+    EXACT = "exact"
+
+
+@dataclass(frozen=True)
+class Named:
+    """A name as recorded: holding these words anywhere, beginning so, or exactly so."""
+
+    text: str
+    match: Match = Match.WORDS
+
+
+@dataclass(frozen=True)
+class Numbers:
+    """Parcel numbers by a pattern (see ``parcel_numbers``); ``county`` where a number occurs in several."""
+
+    pattern: str
+    county: str = ""
+
+
+class Quantity(StrEnum):
+    """How many of several must be there."""
+
+    ANY = "any of"
+    ALL = "all of"
+
+
+@dataclass(frozen=True)
+class Members:
+    """Phrases in a text, or members of a set."""
+
+    quantity: Quantity
+    items: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Inside:
+    """A kept area, by its name."""
+
+    area: str
+
+
+@dataclass(frozen=True)
+class Near:
+    """Within a distance (``mi`` or ``ft``) of a parcel."""
+
+    distance: Decimal
+    unit: str
+    parcel: Numbers
+
+
+Value = Same | Between | Named | Numbers | Members | Inside | Near | Span
+
+
+@dataclass(frozen=True)
+class Criterion:
+    """One trait with what it must be.
+
+    ``unknown`` keeps parcels whose value is unknown (with nothing accepted or refused it asks for just those);
+    ``struck`` keeps the line without applying it; ``ask`` has the value asked for whenever the search is opened.
+    """
+
+    trait: str
+    accepts: tuple[Value, ...] = ()
+    refuses: tuple[Value, ...] = ()
+    unknown: bool = False
+    struck: bool = False
+    ask: bool = False
+
+    @property
+    def is_applied(self) -> bool:
+        """Whether it takes part in the search: not struck, and not still waiting for its value."""
+        return not self.struck and bool(self.accepts or self.refuses or self.unknown)
+
+    def members(self) -> tuple[Criterion, ...]:
+        return (self,)
+
+
+@dataclass(frozen=True)
+class AnyOf:
+    """A group of which one must hold; one line of the ledger."""
+
+    criteria: tuple[Criterion, ...]
+    struck: bool = False
+
+    @property
+    def is_applied(self) -> bool:
+        return not self.struck and any(criterion.is_applied for criterion in self.criteria)
+
+    def members(self) -> tuple[Criterion, ...]:
+        return self.criteria
+
+
+Line = Criterion | AnyOf
+
+
+@dataclass(frozen=True)
+class Search:
+    """An opening (no counties: all on record) and lines that must all hold."""
+
+    counties: tuple[str, ...] = ()
+    lines: tuple[Line, ...] = field(default=())
+
+    def traits(self) -> tuple[str, ...]:
+        """Return the keys of the traits asked about, each once, in order."""
+        return tuple(dict.fromkeys(criterion.trait for criterion in self))
+
+    def __iter__(self) -> Iterator[Criterion]:
+        for line in self.lines:
+            yield from line.members()
+
+    def with_line(self, line: Line) -> Search:
+        return replace(self, lines=(*self.lines, line))
+
+    def with_line_at(self, place: int, line: Line) -> Search:
+        """Return the search with another line in a place. Raises IndexError."""
+        lines = list(self.lines)
+        lines[place] = line
+        return replace(self, lines=tuple(lines))
+
+    def without_line(self, place: int) -> Search:
+        """Return the search without a line. Raises IndexError."""
+        lines = list(self.lines)
+        del lines[place]
+        return replace(self, lines=tuple(lines))
+
+    def with_struck(self, place: int, struck: bool) -> Search:
+        """Return the search with a line struck or applied again. Raises IndexError."""
+        return self.with_line_at(place, replace(self.lines[place], struck=struck))
+
+    def with_moved(self, place: int, by: int) -> Search:
+        """Return the search with a line moved up (-1) or down (1), as far as there are lines. Raises IndexError."""
+        lines = list(self.lines)
+        line = lines.pop(place)
+        lines.insert(max(0, min(len(lines), place + by)), line)
+        return replace(self, lines=tuple(lines))

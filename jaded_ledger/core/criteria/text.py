@@ -1,0 +1,204 @@
+"""The text form of a search, one criterion a line: read and written. ``parse(format(search)) == search``."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+from functools import cache
+from typing import Any
+
+from lark import Lark, Token, Tree
+from lark.exceptions import UnexpectedInput
+
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Match, Members, Quantity, Same, Search, Value
+from jaded_ledger.core.criteria.traits import Catalogue, Kind, Trait
+from jaded_ledger.core.criteria.values import (
+    GRAMMAR,
+    ValueTextError,
+    plain_value,
+    quoted_value,
+    unquote,
+    value_text,
+)
+
+_GROUP = re.compile(r"(~\s*)?any of:", re.IGNORECASE)
+LARGEST = 60
+"""How many lines a search may have."""
+
+
+class CriteriaError(ValueError):
+    """A search that can't be read or asked: which line (from 1), which word, and what would be accepted."""
+
+    def __init__(self, message: str, *, line: int | None = None, word: str = "") -> None:
+        super().__init__(f"line {line}: {message}" if line else message)
+        self.message = message
+        self.line = line
+        self.word = word
+
+
+@cache
+def _line_parser() -> Lark:
+    return Lark(GRAMMAR, start="line", parser="lalr")
+
+
+def _trait(key: str, catalogue: Catalogue) -> Trait:
+    trait = catalogue.get("-".join(key.casefold().split()))
+    if trait is None:
+        nearest = catalogue.nearest(key)
+        hint = f"; did you mean {nearest}?" if nearest else ""
+        raise ValueTextError(key.strip(), f"is not a trait{hint}")
+    return trait
+
+
+def _value(trait: Trait, item: Tree[Any]) -> Value:
+    token = str(item.children[-1] if item.data != "beginning" else item.children[0])
+    if item.data == "plain":
+        return plain_value(trait, token)
+    match = {"exact": Match.EXACT, "beginning": Match.BEGINNING}.get(item.data, Match.WORDS)
+    return quoted_value(trait, unquote(token), match)
+
+
+def _add_segment(criterion: Criterion, trait: Trait, segment: Tree[Any]) -> Criterion:
+    """Return the criterion with one more part of its line."""
+    if segment.data == "members":
+        quantity = " ".join(str(segment.children[0]).casefold().split())
+        if trait.kind not in (Kind.PHRASES, Kind.SET):
+            raise ValueTextError(quantity, f"is for phrases and lists; write the values of {trait.label} with commas between")
+        items = tuple(unquote(str(child)) for child in segment.children[1:])
+        if quantity == "none of":
+            return replace(criterion, refuses=(*criterion.refuses, Members(Quantity.ANY, items)))
+        return replace(criterion, accepts=(*criterion.accepts, Members(Quantity(quantity), items)))
+    items_ = [child for child in segment.children if isinstance(child, Tree)]
+    values = tuple(_value(trait, item) for item in items_ if item.data != "unknown")
+    unknown = criterion.unknown or any(item.data == "unknown" for item in items_)
+    if segment.data == "refused":
+        if not values:
+            raise ValueTextError("not", "refuses nothing; write what it must not be")
+        return replace(criterion, refuses=(*criterion.refuses, *values), unknown=unknown)
+    return replace(criterion, accepts=(*criterion.accepts, *values), unknown=unknown)
+
+
+def _explain(text: str, error: UnexpectedInput) -> ValueTextError:
+    """Say what stands where it can't, and what a line looks like."""
+    at = (getattr(error, "column", 1) or 1) - 1
+    rest = text[at:].strip() if 0 <= at < len(text) else ""
+    word = re.split(r"(?<=.)[\s,;]", rest, maxsplit=1)[0] if rest else ""
+    if ":" not in text:
+        return ValueTextError(text.strip(), "is not a criterion; write one as trait: value, such as beds: 3..")
+    if text.count('"') % 2:
+        return ValueTextError(word or '"', "begins a quotation that does not end")
+    if not word:
+        return ValueTextError(text.strip(), "ends too early; a value is missing")
+    return ValueTextError(word, "can't stand here; values are separated by a comma and a space, refusals follow ; not")
+
+
+def parse_line(text: str, catalogue: Catalogue = CATALOGUE) -> Criterion:
+    """Return one criterion from its line. Raises CriteriaError."""
+    try:
+        try:
+            tree = _line_parser().parse(text)
+        except UnexpectedInput as error:
+            raise _explain(text, error) from None
+        tokens = {child.type: child for child in tree.children if isinstance(child, Token)}
+        trait = _trait(str(tokens["KEY"]), catalogue)
+        criterion = Criterion(trait.key, struck="STRUCK" in tokens, ask="ASK" in tokens)
+        for segment in tree.children:
+            if isinstance(segment, Tree):
+                criterion = _add_segment(criterion, trait, segment)
+        if not (criterion.accepts or criterion.refuses or criterion.unknown or criterion.ask):
+            raise ValueTextError(trait.key, "has no value")
+    except ValueTextError as error:
+        raise CriteriaError(str(error), word=error.word) from None
+    return criterion
+
+
+def _counties(criterion: Criterion, search: Search) -> Search:
+    if search.counties:
+        raise CriteriaError("the counties are chosen twice; name them all on one county line", word="county")
+    if criterion.refuses or criterion.unknown or criterion.struck or criterion.ask:
+        raise CriteriaError("counties are chosen by name, such as county: Tamarack", word="county")
+    names = tuple(value.value for value in criterion.accepts if isinstance(value, Same) and isinstance(value.value, str))
+    return replace(search, counties=names)
+
+
+def parse(text: str, catalogue: Catalogue = CATALOGUE) -> Search:
+    """Return the search that a text means. Blank lines and lines that begin with ``#`` are passed over.
+
+    Raises CriteriaError, which names the line and the word.
+    """
+    search, group, group_line = Search(), None, 0
+    for number, raw in enumerate(text.splitlines(), start=1):
+        stripped = raw.strip()
+        if not stripped or stripped.startswith("#"):
+            continue
+        is_member = group is not None and raw[:1].isspace()
+        try:
+            if group is not None and not is_member:
+                search, group = _close(search, group, group_line), None
+            if len(search.lines) >= LARGEST:
+                raise CriteriaError(f"a search has at most {LARGEST} lines")
+            if match := _GROUP.fullmatch(stripped):
+                if is_member:
+                    raise CriteriaError("an any-of group can't stand within another", word="any of")
+                group, group_line = AnyOf((), struck=bool(match[1])), number
+                continue
+            criterion = parse_line(stripped, catalogue)
+            if criterion.trait == "county":
+                if is_member:
+                    raise CriteriaError("the counties open a search and can't stand in a group", word="county")
+                search = _counties(criterion, search)
+            elif is_member and group is not None:
+                if criterion.struck:
+                    raise CriteriaError("a member of a group can't be struck; strike the group", word="~")
+                group = replace(group, criteria=(*group.criteria, criterion))
+            else:
+                search = search.with_line(criterion)
+        except CriteriaError as error:
+            raise CriteriaError(error.message, line=error.line or number, word=error.word) from None
+    return search if group is None else _close(search, group, group_line)
+
+
+def _close(search: Search, group: AnyOf, line: int) -> Search:
+    if not group.criteria:
+        raise CriteriaError("the group is empty; indent its criteria under it", line=line, word="any of")
+    return search.with_line(group)
+
+
+def line_text(criterion: Criterion) -> str:
+    """Return a criterion's canonical line."""
+    accepted = [value_text(value) for value in criterion.accepts]
+    refused = [value_text(value) for value in criterion.refuses]
+    sets = [value for value in criterion.accepts if isinstance(value, Members)]
+    parts = []
+    if accepted:
+        parts.append("; ".join(accepted) if sets else ", ".join(accepted))
+    if refused:
+        if all(isinstance(value, Members) for value in criterion.refuses):
+            parts.extend(text.replace("any of", "none of", 1) for text in refused)
+        else:
+            parts.append(f"not {', '.join(refused)}")
+    if criterion.unknown:
+        if parts:
+            parts[0] += "; or unknown" if sets else ", or unknown"
+        else:
+            parts.append("unknown")
+    ask = "ask " if criterion.ask else ""
+    struck = "~ " if criterion.struck else ""
+    return f"{struck}{criterion.trait}: {ask}{'; '.join(parts)}".rstrip()
+
+
+def _line_texts(line: Line) -> list[str]:
+    if isinstance(line, Criterion):
+        return [line_text(line)]
+    return [f"{'~ ' if line.struck else ''}any of:", *(f"  {line_text(member)}" for member in line.criteria)]
+
+
+def format(search: Search) -> str:
+    """Return the one canonical text of a search."""
+    lines = []
+    if search.counties:
+        lines.append(line_text(Criterion("county", tuple(Same(name) for name in search.counties))))
+    for line in search.lines:
+        lines.extend(_line_texts(line))
+    return "\n".join(lines)

@@ -1,0 +1,246 @@
+"""From a search to one queryset. This is the only place where filters are built.
+
+Every condition is true, false or unknown, as SQL has it. ``~Q()`` and ``exclude()`` are not used: on a nullable
+column Django makes them true for every unknown. See docs/decisions/0002-three-valued-conditions.md.
+"""
+
+from __future__ import annotations
+
+import difflib
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import reduce
+from operator import and_, or_
+
+from django.db import connection
+from django.db.models import BooleanField, ExpressionWrapper, F, FloatField, Model, Q, QuerySet
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria import dates
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
+from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Line, Match, Named, Numbers, Same, Search, Value
+from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.words import folded, word_line, words_of
+from jaded_ledger.records.models import Area, County, ParcelFacts
+
+
+@dataclass(frozen=True)
+class Compiled:
+    """A search made askable.
+
+    ``opening`` is every parcel of the chosen counties; ``conditions`` has one for each line, None for a line that is
+    not applied; ``counties`` are those chosen.
+    """
+
+    search: Search
+    counties: tuple[County, ...]
+    opening: QuerySet[ParcelFacts]
+    conditions: tuple[Q | None, ...]
+
+    @property
+    def matches(self) -> QuerySet[ParcelFacts]:
+        return self.opening.filter(*(condition for condition in self.conditions if condition is not None))
+
+
+@dataclass(frozen=True)
+class _Question:
+    """What a compiler of one kind of trait is given."""
+
+    trait: Trait
+    values: tuple[Value, ...]
+    counties: tuple[County, ...]
+    scope: Scope
+
+    @property
+    def column(self) -> str:
+        return self.trait.fact
+
+
+def not_(asked: Q) -> Q:
+    """Negate with SQL's NOT, which keeps unknown unknown."""
+    return Q(~ExpressionWrapper(asked, output_field=BooleanField()))
+
+
+def _never(column: str) -> Q:
+    """False wherever the column is known, unknown where it is not."""
+    return Q(**{f"{column}__lt": F(column)})
+
+
+def _between(column: str, low: int | float | None, high: int | float | None) -> Q:
+    if low is not None and low == high:
+        return Q(**{column: low})
+    ends = [Q(**{f"{column}__gte": low})] if low is not None else []
+    ends += [Q(**{f"{column}__lte": high})] if high is not None else []
+    return reduce(and_, ends)
+
+
+def _figures(question: _Question) -> Q:
+    """Compare what is stored and shown: whole numbers with whole ends, others to their decimals."""
+    field = ParcelFacts._meta.get_field(question.column)
+    found = []
+    for value in question.values:
+        low, high = (value.value, value.value) if isinstance(value, Same) else (value.low, value.high)
+        if isinstance(field, FloatField):
+            found.append(_between(question.column, *(None if end is None else float(end) for end in (low, high))))
+            continue
+        # An end beyond what the column can hold would make Django answer true or false for unknowns too.
+        least, most = connection.ops.integer_field_range(field.get_internal_type())
+        first = None if low is None else max(math.ceil(low), least)
+        last = None if high is None else min(math.floor(high), most)
+        if (first is not None and first > most) or (last is not None and last < least) or (
+            first is not None and last is not None and first > last
+        ):  # fmt: skip
+            found.append(_never(question.column))
+        else:
+            found.append(_between(question.column, first, last))
+    return reduce(or_, found)
+
+
+def _days(question: _Question) -> Q:
+    found = []
+    for span in question.values:
+        days: dates.Days = span.resolve(question.scope.today)
+        if days.low and days.high and days.low > days.high:
+            found.append(_never(question.column))
+            continue
+        ends = [Q(**{f"{question.column}__gte": days.low})] if days.low else []
+        ends += [Q(**{f"{question.column}__lte": days.high})] if days.high else []
+        found.append(reduce(and_, ends))
+    return reduce(or_, found)
+
+
+def _choices(question: _Question) -> Q:
+    codes = [question.trait.choice(value.value).code for value in question.values]
+    return Q(**{f"{question.column}__in": codes})
+
+
+def _flags(question: _Question) -> Q:
+    return reduce(or_, (Q(**{question.column: value.value}) for value in question.values))
+
+
+def places_of(trait: Trait, counties: Sequence[County]) -> QuerySet[Area]:
+    """Return the areas that a place trait can be, in the chosen counties."""
+    areas = Area.objects.filter(kind="state" if trait.key == "mailing-state" else trait.key)
+    return areas if trait.key == "mailing-state" else areas.filter(county__in=counties)
+
+
+def _places(question: _Question) -> Q:
+    wanted = {folded(value.value): value.value for value in question.values}
+    found = list(places_of(question.trait, question.counties).filter(folded__in=wanted).values_list("folded", "id"))
+    for missing in wanted.keys() - {name for name, _ in found}:
+        names = list(places_of(question.trait, question.counties).values_list("text", flat=True))
+        raise CriteriaError(_not_on_record(question.trait.label, wanted[missing], names), word=wanted[missing])
+    return Q(**{f"{question.column}__in": sorted(pk for _, pk in found)})
+
+
+def _not_on_record(what: str, name: str, names: Sequence[str]) -> str:
+    near = difflib.get_close_matches(folded(name), [folded(known) for known in names], n=1)
+    nearest = next((known for known in names if near and folded(known) == near[0]), "")
+    return f'"{name}" is not a {what} on record' + (f"; did you mean {nearest}?" if nearest else "")
+
+
+def named(value: Named) -> Q:
+    """Return the condition on a table of names: exact, a beginning, or every word anywhere."""
+    match value.match:
+        case Match.EXACT:
+            return Q(folded=folded(value.text))
+        case Match.BEGINNING:
+            return Q(words__startswith=f" {' '.join(words_of(value.text))}")
+    # A text without any word, such as "&", is in no name.
+    words = words_of(value.text)
+    return reduce(and_, (Q(words__contains=word_line(word)) for word in words)) if words else Q(pk__in=[])
+
+
+def _names(question: _Question) -> Q:
+    table: type[Model] = ParcelFacts._meta.get_field(question.column).related_model
+    ids = table.objects.filter(reduce(or_, (named(value) for value in question.values))).values("id")
+    # IN over an empty answer is false even for an unknown name; the second part keeps it unknown.
+    return Q(**{f"{question.column}__in": ids}) | _never(question.column)
+
+
+def _parcel_numbers(question: _Question) -> Q:
+    found = []
+    for value in question.values:
+        counties = [county for county in question.counties if value.county in ("", slug(county))]
+        if not counties:
+            chosen = ", ".join(slug(county) for county in question.counties)
+            raise CriteriaError(f'"{value.county}" is not a county of this search ({chosen})', word=value.county)
+        refused = []
+        for county in counties:
+            try:
+                ranges = county.mask.ranges(value.pattern)
+            except ParcelNumberError as error:
+                refused.append(f"{error}, as {county.name} has it")
+                continue
+            found += [Q(county=county, parcel_number__gte=keys.low, parcel_number__lt=keys.high) for keys in ranges]
+        if len(refused) == len(counties):
+            raise CriteriaError(refused[0], word=value.pattern)
+    return reduce(or_, found)
+
+
+def slug(county: County) -> str:
+    """Return a county's name as it stands before a parcel number: pike-hollow/12-034-007."""
+    return "-".join(county.name.casefold().split())
+
+
+_BY_KIND: dict[Kind, Callable[[_Question], Q]] = {
+    Kind.NUMBER: _figures,
+    Kind.PERCENT: _figures,
+    Kind.MONEY: _figures,
+    Kind.DATE: _days,
+    Kind.CHOICE: _choices,
+    Kind.FLAG: _flags,
+    Kind.PLACE: _places,
+    Kind.NAME: _names,
+    Kind.PARCEL_NUMBER: _parcel_numbers,
+}
+
+
+def condition(criterion: Criterion, counties: tuple[County, ...], scope: Scope) -> Q:
+    """Return one criterion as a condition. Raises CriteriaError."""
+    trait = CATALOGUE[criterion.trait]
+    compiler = _BY_KIND[trait.kind]
+    parts = []
+    if criterion.accepts:
+        parts.append(compiler(_Question(trait, criterion.accepts, counties, scope)))
+    if criterion.refuses:
+        parts.append(not_(compiler(_Question(trait, criterion.refuses, counties, scope))))
+    is_unknown = Q(**{f"{trait.fact}__isnull": True})
+    if not parts:
+        return is_unknown
+    asked = reduce(and_, parts)
+    return asked | is_unknown if criterion.unknown else asked
+
+
+def _line(line: Line, counties: tuple[County, ...], scope: Scope) -> Q | None:
+    if not line.is_applied:
+        return None
+    if isinstance(line, AnyOf):
+        return reduce(or_, (condition(member, counties, scope) for member in line.criteria if member.is_applied))
+    return condition(line, counties, scope)
+
+
+def chosen_counties(search: Search) -> tuple[County, ...]:
+    """Return the counties that open a search; all on record when it names none. Raises CriteriaError."""
+    known = {folded(county.name): county for county in County.objects.order_by("name")}
+    if not search.counties:
+        return tuple(known.values())
+    for name in search.counties:
+        if folded(name) not in known:
+            names = [county.name for county in known.values()]
+            raise CriteriaError(_not_on_record("county", name, names), word=name)
+    return tuple(dict.fromkeys(known[folded(name)] for name in search.counties))
+
+
+def compile(search: Search, scope: Scope) -> Compiled:
+    """Return a search as conditions on the parcels' facts.
+
+    Raises CriteriaError for a county, place or parcel number that is not there.
+    """
+    counties = chosen_counties(search)
+    opening = ParcelFacts.objects.filter(county__in=[county.pk for county in counties])
+    return Compiled(search, counties, opening, tuple(_line(line, counties, scope) for line in search.lines))
+

@@ -1,0 +1,70 @@
+"""How full a trait is in the chosen counties, and what its values are like."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.display import shown
+from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.records.models import County, FillRate
+
+
+@dataclass
+class Fill:
+    """How many of so many parcels have a value for a trait; its commonest values, or the spread of its figures."""
+
+    trait: Trait
+    known: int = 0
+    parcels: int = 0
+    commonest: Counter[str] = field(default_factory=Counter)
+    spreads: list[list[str]] = field(default_factory=list)
+
+    @property
+    def share(self) -> int:
+        """Whole percent of parcels with a value; 100 only when all have one."""
+        return int(100 * self.known / self.parcels) if self.parcels else 0
+
+    @property
+    def is_low(self) -> bool:
+        return self.share < 80
+
+    @property
+    def picture(self) -> str:
+        """What the values are like, in a line."""
+        if self.commonest:
+            return " · ".join(f"{name} {count:,}" for name, count in self.commonest.most_common(4))
+        if len(self.spreads) != 1:
+            return ""
+        low, middle, high = (_shown(self.trait, value) for value in self.spreads[0])
+        return f"most between {low} and {high}, half under {middle}"
+
+
+def _shown(trait: Trait, stored: str) -> str:
+    if trait.kind is Kind.DATE:
+        return shown(trait, date.fromisoformat(stored))
+    return shown(trait, Decimal(stored))
+
+
+def _named(trait: Trait, stored: object) -> str:
+    if trait.kind is Kind.CHOICE and isinstance(stored, int):
+        return trait.choice_by_code(stored).key
+    return {True: "yes", False: "no"}[stored] if isinstance(stored, bool) else str(stored)
+
+
+def fills(counties: Sequence[County]) -> dict[str, Fill]:
+    """Return how full each trait is, over the counties together."""
+    found = {trait.key: Fill(trait) for trait in CATALOGUE}
+    for rate in FillRate.objects.filter(county__in=counties, trait__in=list(found)):
+        fill = found[rate.trait]
+        fill.known += rate.known
+        fill.parcels += rate.parcels
+        for value, count in rate.commonest:
+            fill.commonest[_named(fill.trait, value)] += count
+        if len(rate.spread) == 3:
+            fill.spreads.append(rate.spread)
+    return found

@@ -1,0 +1,53 @@
+"""What is kept of searches: long ones under a short key, and what was chosen from the results."""
+
+from __future__ import annotations
+
+import secrets
+
+from django.conf import settings
+from django.contrib.postgres.fields import ArrayField
+from django.db import models
+
+from jaded_ledger.accounts.models import Team
+
+
+def short_key() -> str:
+    """Return a key that can stand in an address and can't be guessed."""
+    return secrets.token_urlsafe(9)
+
+
+class LongSearch(models.Model):
+    """A search too long for an address line, by a digest of its text."""
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="+")
+    key = models.CharField(max_length=32)
+    text = models.TextField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint("team", "key", name="long_search_once")]
+
+
+class Selection(models.Model):
+    """Parcels chosen from a search: some by hand, or all matches. It has its own address.
+
+    ``records_version`` is the newest file on record when it was made, so that a later reading can say that records
+    have changed since.
+    """
+
+    key = models.CharField(max_length=16, unique=True, default=short_key)
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="selections")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.CASCADE, related_name="+")
+    made_at = models.DateTimeField()
+    search = models.TextField()
+    columns = ArrayField(models.CharField(max_length=40), default=list)
+    sort = models.CharField(max_length=41, blank=True)
+    is_all = models.BooleanField()
+    parcel_ids = ArrayField(models.BigIntegerField(), default=list, help_text="The parcels chosen by hand; with all matches, those taken out.")
+    records_version = models.PositiveBigIntegerField()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(is_all=True) | ~models.Q(parcel_ids=[]), name="selection_not_empty"
+            )
+        ]

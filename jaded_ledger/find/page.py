@@ -1,0 +1,147 @@
+"""All that a page of Find shows, put together."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from math import ceil
+from typing import Any
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.display import value_phrase
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line
+from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
+from jaded_ledger.core.criteria.traits import Section, Trait
+from jaded_ledger.find.addresses import Place
+from jaded_ledger.find.balance import Balance, LineBalance, balance, count_owners
+from jaded_ledger.find.compiling import Compiled, compile
+from jaded_ledger.find.results import PAGE, Row, rows
+from jaded_ledger.find.selections import records_version
+from jaded_ledger.records.models import County, Coverage
+
+
+@dataclass(frozen=True)
+class Part:
+    """One criterion as it reads on its line."""
+
+    label: str
+    phrase: str
+
+
+@dataclass(frozen=True)
+class LedgerLine:
+    """One line of the ledger: how it reads, and what it did (None when the search can't be asked)."""
+
+    place: int
+    parts: tuple[Part, ...]
+    text: str
+    struck: bool
+    is_group: bool
+    can_keep_unknown: bool
+    figures: LineBalance | None
+    waits: bool
+
+    @property
+    def reads(self) -> str:
+        """The line as one phrase, for buttons that act on it."""
+        sentence = " or ".join(f"{part.label} {part.phrase}" for part in self.parts)
+        return f"any of {sentence}" if self.is_group else sentence
+
+
+@dataclass(frozen=True)
+class Heading:
+    """A column: its trait, whether and how the table is sorted by it."""
+
+    trait: Trait
+    next_sort: str
+    sorted: str
+
+
+def _part(criterion: Criterion) -> Part:
+    return Part(CATALOGUE[criterion.trait].label, value_phrase(criterion))
+
+
+def _line(place: int, line: Line, figures: LineBalance | None) -> LedgerLine:
+    is_group = isinstance(line, AnyOf)
+    text = line_text(line) if isinstance(line, Criterion) else "any of"
+    return LedgerLine(
+        place,
+        tuple(_part(criterion) for criterion in line.members()),
+        text,
+        line.struck,
+        is_group,
+        isinstance(line, Criterion) and not line.unknown,
+        figures,
+        not line.struck and not line.is_applied,
+    )
+
+
+def recorded_through(counties: tuple[County, ...]) -> date | None:
+    """Return the day through which all kinds of the counties' records reach."""
+    reached = Coverage.objects.filter(county__in=counties).values_list("recorded_through", flat=True)
+    return min(reached, default=None)
+
+
+def heading(trait: Trait, sort: str) -> Heading:
+    """Return a column's heading. Figures sort largest first at the first click, words from A."""
+    up, down = trait.key, f"-{trait.key}"
+    first, second = (down, up) if trait.is_figure else (up, down)
+    return Heading(
+        trait, second if sort == first else first, {up: "ascending", down: "descending"}.get(sort, "")
+    )
+
+
+def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]:
+    pages = max(1, ceil(found.matches / PAGE))
+    page = min(place.page, pages)
+    shown: list[Row] = rows(compiled.matches, place.columns, place.sort, page) if found.matches else []
+    missing = [key for key in place.search.traits() if key not in place.columns and key not in ("address", "parcel-number")]
+    return {
+        "rows": shown,
+        "page": page,
+        "pages": pages,
+        "first": (page - 1) * PAGE + 1,
+        "last": (page - 1) * PAGE + len(shown),
+        "headings": [heading(CATALOGUE[key], place.sort) for key in place.columns],
+        "address_heading": heading(CATALOGUE["street"], place.sort),
+        "unshown": [CATALOGUE[key] for key in missing],
+        "sections": [
+            (section, [(trait, trait.key in place.columns) for trait in CATALOGUE if trait.section is section])
+            for section in Section
+        ],
+        "owners": count_owners(compiled),
+    }
+
+
+def context_of(place: Place, scope: Scope) -> dict[str, Any]:
+    """Return what the templates of Find need. A search that can't be asked shows its lines and says why."""
+    context: dict[str, Any] = {
+        "place": "find",
+        "at": place,
+        "text": format(place.search),
+        "state": place.query(scope.team),
+        "records_version": records_version(),
+        "address": place.address(scope.team),
+    }
+    try:
+        compiled = compile(place.search, scope)
+    except CriteriaError as error:
+        lines = [_line(number, line, None) for number, line in enumerate(place.search.lines)]
+        return context | {"lines": lines, "error": str(error), "county_label": ", ".join(place.search.counties)}
+    found = balance(compiled)
+    lines = [
+        _line(number, line, figures)
+        for number, (line, figures) in enumerate(zip(place.search.lines, found.lines, strict=True))
+    ]
+    emptied = lines[found.emptied_by] if found.emptied_by is not None else None
+    return context | {
+        "lines": lines,
+        "balance": found,
+        "counties": compiled.counties,
+        "all_counties": County.objects.order_by("name"),
+        "county_label": ", ".join(county.name for county in compiled.counties),
+        "recorded_through": recorded_through(compiled.counties),
+        "emptied": emptied,
+        **_results(place, compiled, found),
+    }

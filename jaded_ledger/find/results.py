@@ -1,0 +1,102 @@
+"""The matches as rows: values by trait, order, pages."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from django.db.models import F, QuerySet
+
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.display import shown
+from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.records.models import ParcelFacts
+
+PAGE = 50
+Plain = str | int | float | bool | date | None
+_WITH_TEXT = (Kind.NAME, Kind.PLACE)
+
+
+def value_of(facts: ParcelFacts, trait: Trait) -> Plain:
+    """Return a parcel's value for a trait: text, figure, date or flag; None when it is unknown."""
+    if trait.key == "county":
+        return facts.county.name
+    if trait.kind is Kind.PARCEL_NUMBER:
+        return facts.parcel.number
+    value = getattr(facts, trait.fact)
+    if value is None:
+        return None
+    if trait.kind in _WITH_TEXT:
+        return value.text
+    if trait.kind is Kind.CHOICE:
+        return trait.choice_by_code(value).key
+    return value
+
+
+def with_values(parcels: QuerySet[ParcelFacts], traits: Sequence[Trait]) -> QuerySet[ParcelFacts]:
+    """Return the parcels with what their traits' values are read from."""
+    needed = {trait.fact for trait in traits if trait.kind in _WITH_TEXT}
+    if any(trait.kind is Kind.PARCEL_NUMBER for trait in traits):
+        needed.add("parcel")
+    return parcels.select_related(*sorted(needed)) if needed else parcels
+
+
+def in_order(parcels: QuerySet[ParcelFacts], sort: str) -> QuerySet[ParcelFacts]:
+    """Return the parcels in the order of a trait (``-`` before its key: largest first), unknowns last.
+
+    Ties, and no sort at all, go by county and parcel number.
+    """
+    if not sort:
+        return parcels.order_by("county", "parcel_number")
+    trait = CATALOGUE[sort.removeprefix("-")]
+    column = trait.fact
+    if trait.key == "county":
+        column = "county__name"
+    elif trait.kind in _WITH_TEXT:
+        column = f"{trait.fact}__folded"
+    by = F(column).desc(nulls_last=True) if sort.startswith("-") else F(column).asc(nulls_last=True)
+    # House numbers settle the order within a street.
+    within = ("house_number",) if trait.key == "street" else ()
+    return parcels.order_by(by, *within, "county", "parcel_number")
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One shown value."""
+
+    text: str
+    is_figure: bool
+    is_unknown: bool
+
+
+@dataclass(frozen=True)
+class Row:
+    """One parcel of the table."""
+
+    parcel_id: int
+    address: str
+    number: str
+    cells: tuple[Cell, ...]
+
+
+IDENTITY = (CATALOGUE["address"], CATALOGUE["parcel-number"])
+"""What tells a row's property, always shown."""
+
+
+def rows(parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page: int) -> list[Row]:
+    """Return one page of the table."""
+    traits = [CATALOGUE[key] for key in columns]
+    start = (page - 1) * PAGE
+    found = with_values(in_order(parcels, sort), [*traits, *IDENTITY])[start : start + PAGE]
+    return [_row(facts, traits) for facts in found]
+
+
+def _row(facts: ParcelFacts, traits: Sequence[Trait]) -> Row:
+    cells = []
+    for trait in traits:
+        value = value_of(facts, trait)
+        cells.append(Cell(shown(trait, value), trait.is_figure, value is None))
+    street = facts.address.address.delivery_line if facts.address else ""
+    return Row(facts.parcel_id, in_reading_case(street) or "no address on record", facts.parcel.number, tuple(cells))

@@ -1,0 +1,56 @@
+"""What was chosen from a search, kept under an address of its own."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from django.db.models import Max, QuerySet
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.criteria.text import format, parse
+from jaded_ledger.find.addresses import Place
+from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.models import Selection
+from jaded_ledger.records.clock import now
+from jaded_ledger.records.models import ParcelFacts, SourceFile
+
+
+def records_version() -> int:
+    """Return what changes whenever records do."""
+    return SourceFile.objects.aggregate(newest=Max("id"))["newest"] or 0
+
+
+def keep(scope: Scope, place: Place, parcel_ids: Sequence[int], *, is_all: bool) -> Selection:
+    """Keep a selection: the parcels named, or all matches but those. Raises ValueError when it names none."""
+    if not is_all and not parcel_ids:
+        raise ValueError("nothing is chosen")
+    return Selection.objects.create(
+        team=scope.team,
+        user=scope.user,
+        made_at=now(),
+        search=format(place.search),
+        columns=list(place.columns),
+        sort=place.sort,
+        is_all=is_all,
+        parcel_ids=sorted(set(parcel_ids)),
+        records_version=records_version(),
+    )
+
+
+def parcels_of(selection: Selection, scope: Scope) -> QuerySet[ParcelFacts]:
+    """Return the parcels of a selection as they stand now. Raises CriteriaError when its search no longer can be asked."""
+    return chosen_from(parse(selection.search), scope, selection.parcel_ids, is_all=selection.is_all)
+
+
+def chosen_from(search: Search, scope: Scope, parcel_ids: Sequence[int], *, is_all: bool) -> QuerySet[ParcelFacts]:
+    """Return the parcels named, or all matches of a search but those."""
+    if not is_all:
+        return ParcelFacts.objects.filter(parcel__in=parcel_ids)
+    # The parcel is the row's key and never unknown, so leaving out is plain here.
+    return compile(search, scope).matches.exclude(parcel__in=parcel_ids)
+
+
+def has_aged(selection: Selection) -> bool:
+    """Whether records were taken in since the selection was made."""
+    return selection.records_version != records_version()

@@ -1,0 +1,66 @@
+"""Parcels and their owners as CSV: RFC 4180, streamed, safe to open in a spreadsheet."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Iterator, Sequence
+from datetime import date
+
+from django.db.models import QuerySet
+
+from jaded_ledger.accounts.exports import log_export, require_contacts
+from jaded_ledger.accounts.models import ContactExport
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.spreadsheets import guarded
+from jaded_ledger.find.results import Plain, in_order, value_of, with_values
+from jaded_ledger.records.models import ParcelFacts
+
+BOM = "\ufeff"
+"""What tells some spreadsheets that a file is UTF-8."""
+DEFAULT_COLUMNS = ("county", "parcel-number", "address", "owner-name", "mailing-address")
+
+
+class _Echo:
+    """A file that hands back what is written to it, for streaming."""
+
+    def write(self, text: str) -> str:
+        return text
+
+
+def cell(value: Plain) -> str:
+    """Return a value as a file has it: plain figures, ISO dates, yes or no, nothing for unknown."""
+    match value:
+        case None:
+            return ""
+        case bool():
+            return "yes" if value else "no"
+        case date():
+            return value.isoformat()
+        case float():
+            return f"{value:.10g}"
+        case str():
+            return guarded(value)
+    return str(value)
+
+
+def lines(parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, *, bom: bool, keys: bool) -> Iterator[str]:
+    """Yield the file line by line. ``keys`` heads the columns with the traits' keys, not their labels."""
+    traits = [CATALOGUE[column] for column in columns]
+    writer = csv.writer(_Echo(), lineterminator="\r\n")
+    yield (BOM if bom else "") + writer.writerow([trait.key if keys else trait.label for trait in traits])
+    found = with_values(in_order(parcels, sort), traits)
+    for facts in found.iterator(chunk_size=2000):
+        yield writer.writerow([cell(value_of(facts, trait)) for trait in traits])
+
+
+def start(
+    parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, scope: Scope, search: str, *, bom: bool, keys: bool
+) -> Iterator[str]:
+    """Log an export and return its lines. Raises PermissionDenied for a reader."""
+    require_contacts(scope)
+    ids = list(parcels.values_list("parcel_id", flat=True))
+    log_export(
+        scope, ContactExport.Form.CSV, search=search, count=len(ids), parcel_ids=ids, details={"columns": list(columns)}
+    )
+    return lines(parcels, columns, sort, bom=bom, keys=keys)

@@ -1,0 +1,34 @@
+"""What is asked before labels or a file are made."""
+
+from __future__ import annotations
+
+from django import forms
+
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.mail.pieces import Addressing
+from jaded_ledger.core.mail.sheets import SHEETS
+
+
+class LabelForm(forms.Form):
+    """Whom the labels are for, on which sheet, and from which position."""
+
+    to = forms.ChoiceField(choices=[(one.value, one.words) for one in Addressing], initial=Addressing.OWNER_MAILING.value)
+    sheet = forms.ChoiceField(choices=[(sheet.key, sheet.name) for sheet in SHEETS.values()], initial="letter-30")
+    start = forms.IntegerField(min_value=1, initial=1)
+
+    def clean(self) -> dict[str, object]:
+        cleaned = super().clean() or {}
+        sheet, start = SHEETS.get(str(cleaned.get("sheet"))), cleaned.get("start")
+        if sheet and isinstance(start, int) and start > sheet.count:
+            self.add_error("start", f"This sheet has {sheet.count} labels; begin at 1 to {sheet.count}.")
+        return cleaned
+
+
+class ContactFileForm(forms.Form):
+    """Which columns a file has, and whether it begins with a byte-order mark."""
+
+    columns = forms.MultipleChoiceField(
+        choices=[(trait.key, trait.label) for trait in CATALOGUE],
+        error_messages={"required": "Choose at least one column."},
+    )
+    bom = forms.BooleanField(required=False)

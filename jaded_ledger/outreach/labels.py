@@ -1,0 +1,83 @@
+"""A label run: from parcels to pieces, labels and refusals."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+
+from django.db.models import QuerySet
+
+from jaded_ledger.accounts.exports import log_export, require_contacts
+from jaded_ledger.accounts.models import ContactExport
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.mail.label_pdf import Label, lay_out, sheets_needed, write_labels
+from jaded_ledger.core.mail.pieces import Addressing, Candidate, Refusal, make_pieces
+from jaded_ledger.core.mail.sheets import Sheet
+from jaded_ledger.records.models import ParcelFacts
+
+
+@dataclass(frozen=True)
+class Run:
+    """What a label run would print, and what it would not and why."""
+
+    to: Addressing
+    sheet: Sheet
+    start: int
+    parcels: int
+    labels: list[Label]
+    refusals: list[Refusal]
+
+    @property
+    def reasons(self) -> list[tuple[str, int]]:
+        """Why pieces are refused, with counts, the most frequent first."""
+        return Counter(refusal.reason for refusal in self.refusals).most_common()
+
+    @property
+    def account(self) -> list[dict[str, object]]:
+        """The lines of the mailing's ledger: each reason, what it takes off, and what is left."""
+        left, lines = self.parcels, []
+        for reason, count in self.reasons:
+            left -= count
+            lines.append({"reason": reason, "count": count, "left": left})
+        return lines
+
+    @property
+    def sheets(self) -> int:
+        return sheets_needed(len(self.labels), self.sheet, self.start)
+
+
+def _candidate(facts: ParcelFacts) -> Candidate:
+    name = facts.owner_name
+    return Candidate(
+        parcel_id=facts.parcel_id,
+        number=facts.parcel.number,
+        owner_id=facts.owner_id,
+        owner_name=name.mailing_name if name else "",
+        handler=name.handler if name else "",
+        situs=facts.address.address if facts.address else None,
+        mailing=facts.mailing_address.address if facts.mailing_address else None,
+    )
+
+
+def plan(parcels: QuerySet[ParcelFacts], to: Addressing, sheet: Sheet, start: int) -> Run:
+    """Return the run that parcels would make, without making it."""
+    facts = parcels.select_related("parcel", "owner_name", "address", "mailing_address")
+    candidates = [_candidate(one) for one in facts.iterator(chunk_size=5000)]
+    pieces, refusals = make_pieces(candidates, to)
+    labels, too_long = lay_out(pieces, {one.parcel_id: one.number for one in candidates}, sheet)
+    return Run(to, sheet, start, len(candidates), labels, [*refusals, *too_long])
+
+
+def make(run: Run, scope: Scope, search: str) -> bytes:
+    """Return the PDF of a run and log it. Raises PermissionDenied for a reader."""
+    require_contacts(scope)
+    pdf = write_labels(run.labels, run.sheet, run.start)
+    log_export(
+        scope,
+        ContactExport.Form.LABELS,
+        search=search,
+        count=len(run.labels),
+        parcel_ids=[label.piece.parcel_id for label in run.labels],
+        details={"to": run.to, "sheet": run.sheet.key, "start": run.start, "refused": dict(run.reasons)},
+    )
+    return pdf

@@ -1,0 +1,119 @@
+"""Label sheets and contact files from a selection, and the record of what was taken out."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_http_methods
+
+from jaded_ledger.accounts.exports import require_contacts
+from jaded_ledger.accounts.models import ContactExport
+from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.text import CriteriaError, parse
+from jaded_ledger.core.criteria.traits import Section
+from jaded_ledger.core.mail.pieces import Addressing
+from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.find.addresses import COLUMNS, Place
+from jaded_ledger.find.models import Selection
+from jaded_ledger.find.selections import has_aged, parcels_of
+from jaded_ledger.outreach import contact_file
+from jaded_ledger.outreach.forms import ContactFileForm, LabelForm
+from jaded_ledger.outreach.labels import make, plan
+from jaded_ledger.outreach.sheet_drawing import draw_sheet
+from jaded_ledger.records.clock import now
+
+
+def _selection(key: str, scope: Scope) -> Selection:
+    return get_object_or_404(Selection, key=key, team=scope.team)
+
+
+def _back(selection: Selection, scope: Scope) -> str:
+    """Return the address of the search a selection was made from."""
+    try:
+        place = Place(parse(selection.search), tuple(selection.columns) or COLUMNS, selection.sort)
+    except CriteriaError:
+        return "/"
+    return place.address(scope.team)
+
+
+def _context(selection: Selection, scope: Scope) -> dict[str, object]:
+    return {
+        "place": "outreach",
+        "selection": selection,
+        "has_aged": has_aged(selection),
+        "back": _back(selection, scope),
+        "may_take_out": scope.user is None or scope.user.may_take_out_contacts,
+    }
+
+
+@require_http_methods(["GET", "POST"])
+def labels(request: HttpRequest, key: str) -> HttpResponse:
+    """The sheet as it will print, the pieces and the refusals; posted, the PDF."""
+    scope = scope_of(request)
+    selection = _selection(key, scope)
+    given = request.POST if request.method == "POST" else request.GET
+    form = LabelForm(given if "to" in given else {"to": Addressing.OWNER_MAILING, "sheet": "letter-30", "start": 1})
+    context = _context(selection, scope) | {"form": form, "addressings": list(Addressing), "sheets": SHEETS.values()}
+    if not form.is_valid():
+        return render(request, "outreach/labels.html", context, status=200 if request.htmx else 400)
+    chosen = form.cleaned_data
+    try:
+        run = plan(
+            parcels_of(selection, scope), Addressing(chosen["to"]), SHEETS[chosen["sheet"]], chosen["start"]
+        )
+    except CriteriaError as error:
+        return render(request, "outreach/labels.html", context | {"error": error})
+    if request.method == "POST":
+        if not run.labels:
+            messages.error(request, "Nothing was printed: every parcel was refused.")
+            return redirect(request.path)
+        response = HttpResponse(make(run, scope, selection.search), content_type="application/pdf")
+        name = f"labels-{run.to}-{now():%Y-%m-%d}.pdf"
+        response["Content-Disposition"] = f'attachment; filename="{name}"'
+        return response
+    return render(
+        request,
+        "outreach/labels.html",
+        context | {"run": run, "drawing": draw_sheet(run), "refused": run.refusals[:200]},
+    )
+
+
+@require_http_methods(["GET", "POST"])
+def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
+    """What the file shall hold; posted, the file."""
+    scope = scope_of(request)
+    selection = _selection(key, scope)
+    default = list(dict.fromkeys([*contact_file.DEFAULT_COLUMNS, *selection.columns]))
+    form = ContactFileForm(request.POST or None, initial={"columns": default})
+    context = _context(selection, scope) | {
+        "form": form,
+        "ticked": request.POST.getlist("columns") or default,
+        "sections": [(section, [trait for trait in CATALOGUE if trait.section is section]) for section in Section],
+    }
+    try:
+        parcels = parcels_of(selection, scope)
+        context["count"] = parcels.count()
+    except CriteriaError as error:
+        return render(request, "outreach/contacts.html", context | {"error": error})
+    if not form.is_valid():
+        return render(request, "outreach/contacts.html", context, status=400 if form.is_bound else 200)
+    require_contacts(scope)
+    rows = contact_file.start(
+        parcels, form.cleaned_data["columns"], selection.sort, scope, selection.search,
+        bom=form.cleaned_data["bom"], keys=False,
+    )  # fmt: skip
+    response = StreamingHttpResponse(rows, content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="owners-{now():%Y-%m-%d}.csv"'
+    return response
+
+
+@require_GET
+def sent(request: HttpRequest) -> HttpResponse:
+    """What the team took out: who, when, from which search, how many."""
+    scope = scope_of(request)
+    exports = ContactExport.objects.filter(team=scope.team).select_related("user").defer("parcel_ids")
+    page = Paginator(exports, 50).get_page(request.GET.get("page"))
+    return render(request, "outreach/sent.html", {"place": "outreach", "page": page})
