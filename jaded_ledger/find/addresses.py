@@ -15,7 +15,7 @@ from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError, format, parse
 from jaded_ledger.find.models import LongSearch
 
-COLUMNS = ("owner-name", "class", "last-sale", "last-sale-price", "assessed-value")
+COLUMNS = ("owner-name", "last-sale", "last-sale-price", "assessed-value")
 """The columns of a table until others are chosen."""
 LONGEST = 1_500
 """The longest search, percent-encoded, that stands in an address itself."""

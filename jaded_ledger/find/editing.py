@@ -85,6 +85,8 @@ def _fields_of(criterion: Criterion) -> dict[str, object] | None:
             return None
         if typed:
             found |= {"words": typed[0].text, "match": typed[0].match.value}
+        if typed and len(values) > 1:
+            return None
     return found
 
 
@@ -164,8 +166,10 @@ def _value_list(trait: Trait, query: QueryDict) -> str:
             return ", ".join(quote(name) for name in ticks)
         case Kind.NAME:
             typed = {Match.WORDS.value: quote(words), Match.BEGINNING.value: f"{quote(words)}*"}
-            own = [typed.get(query.get("match", ""), f"= {quote(words)}")] if words else []
-            return ", ".join([*own, *(f"= {quote(name)}" for name in ticks)])
+            # What was typed only led to the names that were then ticked.
+            if ticks:
+                return ", ".join(f"= {quote(name)}" for name in ticks)
+            return typed.get(query.get("match", ""), f"= {quote(words)}") if words else ""
     return words
 
 

@@ -41,7 +41,7 @@ class Fill:
         if len(self.spreads) != 1:
             return ""
         low, middle, high = (_shown(self.trait, value) for value in self.spreads[0])
-        return f"most between {low} and {high}, half under {middle}"
+        return f"most between {low} and {high}, half {'before' if self.trait.kind is Kind.DATE else 'under'} {middle}"
 
 
 def _shown(trait: Trait, stored: str) -> str:

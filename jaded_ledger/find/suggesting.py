@@ -22,7 +22,8 @@ from jaded_ledger.records.models import ParcelFacts
 
 MOST = 14
 _OF_EACH = 4
-_NAMES = tuple(trait for trait in CATALOGUE if trait.kind is Kind.NAME)
+_NAMES = tuple(CATALOGUE[key] for key in ("subdivision", "street", "owner-name"))
+_ADDRESSES = (CATALOGUE["address"],)
 _PLACES = tuple(trait for trait in CATALOGUE if trait.kind is Kind.PLACE and trait.key != "county")
 
 
@@ -155,7 +156,8 @@ def recorded_texts(trait: Trait, typed: str, compiled: Compiled, most: int) -> l
 
 
 def _names(typed: str, compiled: Compiled, scope: Scope) -> Iterator[Suggestion]:
-    for trait in _NAMES:
+    # An address is typed with its number; without one, its street is what is meant.
+    for trait in _ADDRESSES + _NAMES if any(character.isdigit() for character in typed) else _NAMES:
         found = recorded_texts(trait, typed, compiled, _OF_EACH)
         if len(found) > 1:
             criterion = Criterion(trait.key, (Named(typed),))

@@ -56,6 +56,7 @@ def _candidate(facts: ParcelFacts) -> Candidate:
         handler=name.handler if name else "",
         situs=facts.address.address if facts.address else None,
         mailing=facts.mailing_address.address if facts.mailing_address else None,
+        improvement_value=facts.improvement_value,
     )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime, time
+from datetime import date, datetime
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
@@ -22,6 +22,5 @@ def today(zone: str | None = None) -> date:
 
 def now() -> datetime:
     """Return the moment for stamping a row: the clock's time of day on the day the application stands at."""
-    moment = timezone.now()
-    day = today()
-    return moment if day == moment.date() else datetime.combine(day, time(moment.hour, moment.minute, moment.second), moment.tzinfo)
+    moment = timezone.localtime(timezone=ZoneInfo(settings.TIME_ZONE))
+    return datetime.combine(today(), moment.timetz())

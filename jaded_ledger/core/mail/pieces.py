@@ -29,6 +29,7 @@ SAME_OWNER = "second piece to the same owner"
 SAME_HOUSEHOLD = "second piece to the same household"
 SAME_DWELLING = "second piece to the same dwelling"
 NO_OWNER = "no owner name on record"
+NO_BUILDING = "no building there"
 NO_ADDRESS = "no deliverable address"
 RESIDENT_NAME = "CURRENT RESIDENT"
 
@@ -44,6 +45,7 @@ class Candidate:
     handler: str
     situs: Address | None
     mailing: Address | None
+    improvement_value: int | None = None
 
 
 @dataclass(frozen=True)
@@ -101,6 +103,9 @@ def make_pieces(candidates: Iterable[Candidate], to: Addressing) -> tuple[list[P
         if address is None or address.undeliverable:
             detail = address.undeliverable if address else "none on record"
             refusals.append(Refusal(candidate.parcel_id, candidate.number, NO_ADDRESS, detail))
+        elif to is Addressing.RESIDENT and candidate.improvement_value == 0:
+            # An improvement value of 0 is how raw land is recognised: nobody lives there.
+            refusals.append(Refusal(candidate.parcel_id, candidate.number, NO_BUILDING, address.delivery_line))
         elif to is not Addressing.RESIDENT and not candidate.owner_name:
             refusals.append(Refusal(candidate.parcel_id, candidate.number, NO_OWNER, ""))
         else:

@@ -16,6 +16,14 @@
     const box = $("#suggestions");
     if (!box) return;
     box.hidden = !open;
+    if (open) {
+      // As tall as there is room, below the field or above it.
+      const field = $("#typed").getBoundingClientRect();
+      const below = window.innerHeight - field.bottom - 60;
+      const above = field.top - 60;
+      box.classList.toggle("above", below < 240 && above > below);
+      document.documentElement.style.setProperty("--room", `${Math.max(140, Math.min(430, Math.max(below, below < 240 ? above : 0)))}px`);
+    }
     $("#typed").setAttribute("aria-expanded", String(open));
     if (!open) mark(null);
   }

@@ -1,0 +1,40 @@
+"""Criteria from the command line: as text, from a file, or from standard input."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from django.core.management.base import CommandError, CommandParser
+
+from jaded_ledger.accounts.scope import Scope, ScopeError, scope_of_command
+from jaded_ledger.core.criteria.text import CriteriaError, parse
+from jaded_ledger.find.compiling import Compiled, compile
+
+
+def add_arguments(parser: CommandParser) -> None:
+    """Add what every command about a search takes."""
+    parser.add_argument(
+        "criteria", nargs="?", default="-",
+        help="the search, one criterion a line; @FILE reads it from a file, - or nothing from standard input",
+    )  # fmt: skip
+    parser.add_argument("--team", help="on whose behalf (needed only where there are several teams)")
+
+
+def compiled_from(criteria: str, team: str | None) -> tuple[Compiled, Scope]:
+    """Return the search of a command. Raises CommandError, with exit code 2."""
+    try:
+        if criteria == "-":
+            text = sys.stdin.read()
+        elif criteria.startswith("@"):
+            text = Path(criteria[1:]).read_text(encoding="utf-8")
+        else:
+            text = criteria
+        scope = scope_of_command(team)
+        return compile(parse(text), scope), scope
+    except (CriteriaError, ScopeError) as error:
+        raise CommandError(str(error), returncode=2) from error
+    except OSError as error:
+        raise CommandError(f"{criteria[1:]} can't be read: {error.strerror}", returncode=2) from error
+    except UnicodeDecodeError as error:
+        raise CommandError(f"{criteria[1:]} is not text in UTF-8", returncode=2) from error

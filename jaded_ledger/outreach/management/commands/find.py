@@ -1,0 +1,108 @@
+"""Ask a search from the command line. It stands here, not in the find app, because it can also write the contact file."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.search import AnyOf, Line
+from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
+from jaded_ledger.find.addresses import columns_of
+from jaded_ledger.find.balance import balance, count_owners
+from jaded_ledger.find.compiling import Compiled
+from jaded_ledger.outreach import contact_file
+from jaded_ledger.outreach.criteria_argument import add_arguments, compiled_from
+
+
+def _one_line(line: Line) -> str:
+    """Return a ledger line's text; a group's members stand behind its colon."""
+    if isinstance(line, AnyOf):
+        members = " | ".join(line_text(member) for member in line.criteria)
+        return f"{'~ ' if line.struck else ''}any of: {members}"
+    return line_text(line)
+
+
+class Command(BaseCommand):
+    help = (
+        "Ask a search: --count (the default) tells parcels and owners, --balance what each line takes off, "
+        "--csv writes the contact file. if_struck is how many parcels striking that line alone would give back."
+    )
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        add_arguments(parser)
+        parser.add_argument("--count", action="store_true", help="how many parcels match, of how many owners")
+        parser.add_argument("--balance", action="store_true", help="the running balance, line by line")
+        parser.add_argument("--csv", metavar="FILE", help="write the matches to a file (- for standard output)")
+        parser.add_argument("--columns", metavar="KEY,KEY,…", help="the traits in the file; its header row has the keys")
+        parser.add_argument("--sort", default="", metavar="KEY", help="a trait to sort the file by, -KEY for largest first")
+        parser.add_argument("--bom", action="store_true", help="begin the file with a byte-order mark")
+        parser.add_argument("--format", choices=("text", "json"), default="text")
+
+    def handle(self, *args: Any, criteria: str, team: str | None, **options: Any) -> None:
+        try:
+            columns = columns_of(options["columns"]) if options["columns"] is not None else None
+            sort = columns_of(options["sort"].removeprefix("-"))
+        except CriteriaError as error:
+            raise CommandError(str(error), returncode=2) from error
+        if columns == () or len(sort) > 1:
+            raise CommandError("--columns names no trait" if columns == () else "--sort takes one trait", returncode=2)
+        compiled, scope = compiled_from(criteria, team)
+        as_json = options["format"] == "json"
+        if options["csv"]:
+            self._write_file(compiled, scope, columns or contact_file.DEFAULT_COLUMNS, options)
+        if options["balance"]:
+            self._show_balance(compiled, as_json)
+        if options["count"] or not (options["csv"] or options["balance"]):
+            self._show_count(compiled, as_json)
+
+    def _write_file(self, compiled: Compiled, scope: Scope, columns: tuple[str, ...], options: dict[str, Any]) -> None:
+        rows = contact_file.start(
+            compiled.matches, columns, options["sort"], scope, format(compiled.search), bom=options["bom"],
+            keys=options["columns"] is not None,
+        )  # fmt: skip
+        if options["csv"] == "-":
+            self.stdout.writelines(rows)
+            return
+        try:
+            with open(options["csv"], "w", encoding="utf-8", newline="") as handle:
+                handle.writelines(rows)
+        except OSError as error:
+            raise CommandError(f"{options['csv']} can't be written: {error.strerror}", returncode=2) from error
+
+    def _show_count(self, compiled: Compiled, as_json: bool) -> None:
+        parcels, owners = compiled.matches.count(), count_owners(compiled)
+        if as_json:
+            self.stdout.write(json.dumps({"parcels": parcels, "owners": owners}))
+        else:
+            self.stdout.write(f"{parcels:,} parcels, {owners:,} owners")
+
+    def _show_balance(self, compiled: Compiled, as_json: bool) -> None:
+        found = balance(compiled)
+        pairs = list(zip(compiled.search.lines, found.lines, strict=True))
+        if as_json:
+            lines = [
+                {
+                    "criterion": _one_line(line),
+                    "removed": figures.removed,
+                    "unknown": figures.unknown,
+                    "balance": figures.balance,
+                    "if_struck": figures.if_struck,
+                }
+                for line, figures in pairs
+            ]
+            self.stdout.write(
+                json.dumps({"opening": found.opening, "lines": lines, "matches": found.matches}, ensure_ascii=False)
+            )
+            return
+        width = max([len(_one_line(line)) for line, _ in pairs] + [len("opening")])
+        self.stdout.write(f"{'':{width}}  {'removed':>10}  {'unknown':>10}  {'balance':>10}  {'gives back':>10}")
+        self.stdout.write(f"{'opening':{width}}  {'':>10}  {'':>10}  {found.opening:>10,}")
+        for line, figures in pairs:
+            back = "struck" if figures.if_struck is None else f"{figures.if_struck:,}"
+            self.stdout.write(
+                f"{_one_line(line):{width}}  {figures.removed:>10,}  {figures.unknown:>10,}  {figures.balance:>10,}  {back:>10}"
+            )
+        self.stdout.write(f"{'matches':{width}}  {'':>10}  {'':>10}  {found.matches:>10,}")

@@ -1,0 +1,44 @@
+"""Print mailing labels for the matches of a search."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+
+from jaded_ledger.core.criteria.text import format
+from jaded_ledger.core.mail.pieces import Addressing
+from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.outreach.criteria_argument import add_arguments, compiled_from
+from jaded_ledger.outreach.labels import make, plan
+
+
+class Command(BaseCommand):
+    help = "Write the matches of a search as label sheets, and tell how many pieces there are and what was refused and why."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        add_arguments(parser)
+        parser.add_argument("--to", required=True, choices=[one.value for one in Addressing])
+        parser.add_argument("--sheet", choices=sorted(SHEETS), default="letter-30")
+        parser.add_argument("--start", type=int, default=1, metavar="N", help="the first free label of the first sheet, from 1")
+        parser.add_argument("--out", required=True, type=Path, metavar="FILE", help="the PDF to write")
+
+    def handle(self, *args: Any, criteria: str, team: str | None, out: Path, **options: Any) -> None:
+        sheet = SHEETS[options["sheet"]]
+        if not 1 <= options["start"] <= sheet.count:
+            raise CommandError(f"--start {options['start']}: {sheet.name} has labels 1 to {sheet.count}", returncode=2)
+        compiled, scope = compiled_from(criteria, team)
+        run = plan(compiled.matches, Addressing(options["to"]), sheet, options["start"])
+        self.stdout.write(f"{len(run.labels):,} pieces on {run.sheets:,} sheets, {len(run.refusals):,} refused")
+        for reason, count in run.reasons:
+            self.stdout.write(f"  {count:,}  {reason}")
+        if not run.labels:
+            self.stdout.write("Nothing to print; no file was written.")
+            return
+        try:
+            # Opened first, so that a run that can't be kept is not logged as made.
+            with out.open("wb") as handle:
+                handle.write(make(run, scope, format(compiled.search)))
+        except OSError as error:
+            raise CommandError(f"{out} can't be written: {error.strerror}", returncode=2) from error
