@@ -169,19 +169,17 @@ def line_text(criterion: Criterion) -> str:
     """Return a criterion's canonical line."""
     accepted = [value_text(value) for value in criterion.accepts]
     refused = [value_text(value) for value in criterion.refuses]
-    sets = [value for value in criterion.accepts if isinstance(value, Members)]
-    parts = []
-    if accepted:
-        parts.append("; ".join(accepted) if sets else ", ".join(accepted))
-    if refused:
-        if all(isinstance(value, Members) for value in criterion.refuses):
-            parts.extend(text.replace("any of", "none of", 1) for text in refused)
-        else:
+    if any(isinstance(value, Members) for value in (*criterion.accepts, *criterion.refuses)):
+        parts = [*accepted, *(text.replace("any of", "none of", 1) for text in refused)]
+        if criterion.unknown:
+            parts.append("or unknown")
+    else:
+        parts = [", ".join(accepted)] if accepted else []
+        if refused:
             parts.append(f"not {', '.join(refused)}")
-    if criterion.unknown:
-        if parts:
-            parts[0] += "; or unknown" if sets else ", or unknown"
-        else:
+        if criterion.unknown and parts:
+            parts[0] += ", or unknown"
+        elif criterion.unknown:
             parts.append("unknown")
     ask = "ask " if criterion.ask else ""
     struck = "~ " if criterion.struck else ""

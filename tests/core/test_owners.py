@@ -1,0 +1,104 @@
+"""Names as counties record them, and whether the owner lives at the property. Common practice."""
+
+from __future__ import annotations
+
+import unittest
+
+from jaded_ledger.core.mail.addresses import standardise
+from jaded_ledger.core.ownership.names import OwnerKind, are_related, read_name
+from jaded_ledger.core.ownership.occupancy import is_owner_occupied
+
+
+class Kinds(unittest.TestCase):
+    def test_kinds(self) -> None:
+        for kind, names in {
+            OwnerKind.INDIVIDUAL: (
+                "OSTROM HELEN M", "CHURCH JOHN A", "BANKS MARIA", "ESTES MARY", "TEMPLE SHIRLEY", "STATE JOHN", "OSTROM, HELEN",
+                "TOWN PETER B", "HOLLOWAY-PIKE JUNE",
+            ),
+            OwnerKind.COUPLE: ("OSTROM HELEN M & PETER", "VAN TONGEREN LISE AND KARL", "QUILLFEATHER DORA & PELLWORTH ADA"),
+            OwnerKind.COMPANY: (
+                "TWO LAMPS HOLDINGS LLC", "HARROW POINT RENTALS L.L.C.", "COPPERLINE INC", "BRASS KEY PROPERTIES",
+                "100 HARBOUR FRONT CONDOMINIUM ASSOCIATION", "KELM & SONS CO",
+            ),
+            OwnerKind.TRUST: ("BRANDT FAMILY TRUST", "OSTROM HELEN M LIVING TRUST", "KELM ARVID TTEE", "KELM ARVID REVOCABLE TR TRUST"),
+            OwnerKind.ESTATE: ("ESTATE OF ARVID KELM", "KELM ARVID EST", "HEIRS OF INES TOLLIVER", "KELM ARVID DECD"),
+            OwnerKind.LENDER: ("LAKEPORT SAVINGS BANK", "FIRST BEACON BANK N A", "TIDEWATER CREDIT UNION", "ALDER MORTGAGE CORP"),
+            OwnerKind.GOVERNMENT: ("CITY OF ALDER BAY", "TAMARACK COUNTY", "UNITED STATES OF AMERICA", "HUD", "STATE OF WISCONSIN"),
+            OwnerKind.NON_PROFIT: ("ST OLAF LUTHERAN CHURCH", "HARBOUR LIGHT MINISTRIES", "OSTROM FOUNDATION"),
+        }.items():  # fmt: skip
+            for name in names:
+                with self.subTest(name):
+                    self.assertEqual(read_name(name).kind, kind)
+        self.assertIsNone(read_name("  ").kind)
+
+    def test_names_for_an_envelope(self) -> None:
+        for recorded, mailed in [
+            ("OSTROM HELEN M & PETER", "HELEN M & PETER OSTROM"),
+            ("QUILLFEATHER DORA & PELLWORTH ADA", "DORA QUILLFEATHER & ADA PELLWORTH"),
+            ("VAN TONGEREN LISE & KARL", "LISE & KARL VAN TONGEREN"),
+            ("SMITH JOHN JR", "JOHN SMITH JR"),
+            ("OSTROM, HELEN M", "HELEN M OSTROM"),
+            ("KELM ARVID EST", "ESTATE OF ARVID KELM"),
+            ("Two Lamps Holdings LLC", "TWO LAMPS HOLDINGS LLC"),
+        ]:
+            self.assertEqual(read_name(recorded).mailing_name, mailed)
+
+    def test_whoever_acts_for_the_owner_is_split_off(self) -> None:
+        for recorded, role, handler in [
+            ("KELM ARVID EST C/O DORA KELM", "care of", "DORA KELM"),
+            ("KELM DORA GUARDIAN PAUL KELM", "guardian", "PAUL KELM"),
+            ("KELM DORA (ATTORNEY IN FACT PAUL KELM)", "attorney-in-fact", "PAUL KELM"),
+            ("ESTATE OF ARVID KELM EXECUTOR DORA KELM", "executor", "DORA KELM"),
+        ]:
+            read = read_name(recorded)
+            self.assertEqual((read.handler_role, read.handler), (role, handler), recorded)
+            self.assertNotIn("C/O", read.mailing_name)
+
+    def test_relatives_share_a_surname(self) -> None:
+        def related(one: str, other: str) -> bool:
+            return are_related(read_name(one).surnames, read_name(other).surnames)
+
+        self.assertTrue(related("OSTROM HELEN M", "OSTROM PETER"))
+        self.assertTrue(related("OSTROM HELEN M", "OSTROM HELEN M LIVING TRUST"))
+        self.assertTrue(related("ESTATE OF ARVID KELM", "KELM DORA"))
+        self.assertFalse(related("OSTROM HELEN M", "KELM DORA"))
+        self.assertFalse(related("TWO LAMPS HOLDINGS LLC", "TWO LAMPS RENTALS LLC"))
+
+
+class Occupancy(unittest.TestCase):
+    SITUS = standardise("103 Capstan Street", "", "Alder Bay", "WI", "53301")
+
+    def occupied(self, line: str, zip_code: str = "53301", situs=SITUS, **more) -> bool | None:
+        mailing = standardise(line, "", "ALDER BAY", "WI", zip_code) if line else None
+        return is_owner_occupied(situs, mailing, **{"homestead": None, "is_condominium": False} | more)
+
+    def test_the_same_address_however_written(self) -> None:
+        for line in ("103 CAPSTAN ST", "103 capstan street", "103 Capstan St.", "103 CAPSTAN ST APT 2"):
+            self.assertIs(self.occupied(line), True, line)
+        self.assertIs(self.occupied("103 CAPSTAN ST", zip_code=""), True)
+        self.assertIs(self.occupied("103 CAPSTAN ST", zip_code="53301-1234"), True)
+
+    def test_another_address(self) -> None:
+        self.assertIs(self.occupied("105 CAPSTAN ST"), False)
+        self.assertIs(self.occupied("103 CAPSTAN ST", zip_code="53399"), False)
+
+    def test_a_homestead_is_lived_in(self) -> None:
+        self.assertIs(self.occupied("9 ELSEWHERE RD", homestead=True), True)
+        self.assertIs(self.occupied("", homestead=True), True)
+        self.assertIs(self.occupied("9 ELSEWHERE RD", homestead=False), False)
+
+    def test_unknown(self) -> None:
+        self.assertIsNone(self.occupied(""))
+        self.assertIsNone(self.occupied("PO BOX 118"))
+        self.assertIs(self.occupied("PO BOX 118", zip_code="53399"), False)
+        self.assertIsNone(self.occupied("PO BOX 118", zip_code=""))
+        self.assertIsNone(self.occupied("103 CAPSTAN ST", situs=None))
+        self.assertIsNone(self.occupied("SOMEWHERE"))
+
+    def test_units_count_on_condominiums_only(self) -> None:
+        situs = standardise("103 Capstan Street", "UNIT 4", "Alder Bay", "WI", "53301")
+        self.assertIs(self.occupied("103 CAPSTAN ST APT 4", situs=situs, is_condominium=True), True)
+        self.assertIs(self.occupied("103 CAPSTAN ST APT 5", situs=situs, is_condominium=True), False)
+        self.assertIs(self.occupied("103 CAPSTAN ST", situs=situs, is_condominium=True), True)
+        self.assertIs(self.occupied("103 CAPSTAN ST APT 5", situs=situs, is_condominium=False), True)

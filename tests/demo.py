@@ -1,0 +1,116 @@
+"""Test cases that stand on the demo. It is loaded once into a template database; who writes gets a copy of it."""
+
+from __future__ import annotations
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.core.management import call_command
+from django.db import connection
+from django.test import TestCase
+
+from jaded_ledger.accounts.models import Team, User
+from jaded_ledger.accounts.scope import Scope, scope_of_command
+
+_template = ""
+
+
+def _quoted(name: str) -> str:
+    return connection.ops.quote_name(name)
+
+
+def _switch_to(name: str) -> str:
+    """Point the connection, and those that server threads will open, at another database; return the one before."""
+    before = connection.settings_dict["NAME"]
+    connection.close()
+    connection.settings_dict["NAME"] = name
+    return before
+
+
+def _copy(source: str, target: str) -> None:
+    connection.close()
+    with connection._nodb_cursor() as cursor:
+        cursor.execute(f"CREATE DATABASE {_quoted(target)} TEMPLATE {_quoted(source)} STRATEGY FILE_COPY")
+
+
+def _drop(name: str) -> None:
+    with connection._nodb_cursor() as cursor:
+        cursor.execute(f"DROP DATABASE IF EXISTS {_quoted(name)} WITH (FORCE)")
+
+
+def template() -> str:
+    """Return the database that holds the demo, loading it at the first call."""
+    global _template
+    if not _template:
+        empty = connection.settings_dict["NAME"]
+        name = f"{empty}_demo"
+        _drop(name)
+        _copy(empty, name)
+        _switch_to(name)
+        try:
+            call_command("demo", verbosity=0, stdout=open("/dev/null", "w"))  # noqa: SIM115
+        finally:
+            _switch_to(empty)
+        _template = name
+    return _template
+
+
+def drop_template() -> None:
+    """Remove the demo's database."""
+    global _template
+    if _template:
+        connection.close()
+        _drop(_template)
+        _template = ""
+
+
+class DemoTestCase(TestCase):
+    """Tests on the demo; what a test writes is rolled back."""
+
+    scope: Scope
+    user: User
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls._before = _switch_to(template())
+        try:
+            super().setUpClass()
+        except BaseException:
+            _switch_to(cls._before)
+            raise
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.scope = scope_of_command()
+        cls.user = User.objects.get(username="nora")
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        super().tearDownClass()
+        _switch_to(cls._before)
+
+    def other_team(self) -> User:
+        """Return a user of another team."""
+        return User.objects.create_user("oskar", password="x", team=Team.objects.create(name="Other Side Realty"))
+
+
+class DemoServerCase(StaticLiveServerTestCase):
+    """A live server on a copy of the demo, which the tests of the class may change."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls._copy = f"{template()}_{cls.__name__.lower()}"
+        _drop(cls._copy)
+        _copy(template(), cls._copy)
+        cls._before = _switch_to(cls._copy)
+        super().setUpClass()
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        super().tearDownClass()
+        _switch_to(cls._before)
+        _drop(cls._copy)
+
+    def _fixture_setup(self) -> None:
+        """Leave the copy as it is."""
+
+    def _fixture_teardown(self) -> None:
+        """Leave the copy to the next test of the class."""

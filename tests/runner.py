@@ -1,0 +1,34 @@
+"""Django's runner, closing with one plain line that says what ran."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from django.test.runner import DiscoverRunner
+
+from tests import demo
+
+
+class Runner(DiscoverRunner):
+    """Count what passed and failed; clear away the demo's database with the others."""
+
+    def run_suite(self, suite: unittest.TestSuite, **kwargs: Any) -> unittest.TestResult:
+        self.result = super().run_suite(suite, **kwargs)
+        return self.result
+
+    def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
+        demo.drop_template()
+        super().teardown_databases(old_config, **kwargs)
+
+    def run_tests(self, test_labels: list[str], **kwargs: Any) -> int:
+        failures = super().run_tests(test_labels, **kwargs)
+        wrong = {
+            # A failed part of a test counts as that test.
+            getattr(test, "test_case", test).id()
+            for test, _ in [*self.result.failures, *self.result.errors]
+        } | {test.id() for test in self.result.unexpectedSuccesses}
+        passed = self.result.testsRun - len(wrong) - len(self.result.skipped)
+        skipped = f", {len(self.result.skipped)} skipped" if self.result.skipped else ""
+        print(f"{max(passed, 0)} passed, {len(wrong)} failed{skipped}", flush=True)
+        return failures

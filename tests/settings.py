@@ -1,0 +1,15 @@
+"""The application's settings, for tests: quick passwords, plain static files, a pinned day."""
+
+from jaded_ledger.settings import *  # noqa: F403
+from jaded_ledger.settings import DATABASES
+
+TEST_RUNNER = "tests.runner.Runner"
+PINNED_TODAY = None
+ALLOWED_HOSTS = ["*"]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+# Databases are cloned and dropped between classes, so that no connection may linger.
+DATABASES["default"]["CONN_MAX_AGE"] = 0

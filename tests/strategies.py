@@ -1,0 +1,125 @@
+"""Random searches: any that the text form can say, and any that can be asked of the demo."""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+
+from hypothesis import strategies as st
+
+from jaded_ledger.core.criteria import dates
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import (
+    AnyOf,
+    Between,
+    Criterion,
+    Inside,
+    Match,
+    Members,
+    Named,
+    Near,
+    Numbers,
+    Quantity,
+    Same,
+    Search,
+)
+from jaded_ledger.core.criteria.traits import Catalogue, Choice, Kind, Section, Trait
+
+
+def _trait(key: str, kind: Kind, **more: object) -> Trait:
+    return Trait(key, key.replace("-", " "), Section.PROPERTY, kind, "for tests", "tests", **more)
+
+
+FULL = Catalogue(
+    [
+        *CATALOGUE,
+        _trait("equity-pct", Kind.PERCENT, decimals=2),
+        _trait("remarks", Kind.PHRASES),
+        _trait("on-list", Kind.SET),
+        _trait("within", Kind.AREA),
+        _trait("tax-years-delinquent", Kind.NUMBER),
+        _trait("tax-suit", Kind.CHOICE, choices=(Choice(1, "filed"), Choice(2, "judgment"))),
+    ]
+)
+"""The catalogue with a trait of each kind that no trait has yet: the grammar knows them all."""
+
+figures = st.decimals(Decimal(0), Decimal(10**9), places=2).map(
+    lambda n: n.quantize(Decimal(1)) if n == n.to_integral_value() else n.normalize()
+)
+texts = st.text(st.characters(exclude_categories=("Cs", "Cc", "Zl", "Zp")), min_size=1, max_size=20).map(
+    lambda text: " ".join(text.split())
+).filter(bool)
+days = st.dates(date(1900, 1, 1), date(2100, 1, 1))
+lengths = st.builds(dates.Length, st.integers(1, 300), st.sampled_from(dates.Unit))
+moments = st.one_of(days, lengths.map(dates.Ago), st.just(dates.Ago(dates.Length(0, dates.Unit.DAY))))
+spans = st.one_of(
+    st.builds(dates.On, moments),
+    st.builds(dates.Before, moments),
+    st.builds(dates.Since, moments),
+    st.tuples(days, days).map(lambda pair: dates.Between(*sorted(pair))),
+    st.builds(dates.InTheLast, lengths),
+    st.builds(dates.InTheNext, lengths),
+    st.builds(dates.MoreThanAgo, lengths),
+)
+
+
+@st.composite
+def ranges(draw: st.DrawFn) -> Between:
+    low, high = sorted([draw(figures), draw(figures)])
+    return draw(st.sampled_from([Between(low, high), Between(low, None), Between(None, high)]))
+
+
+numbers = st.builds(
+    Numbers,
+    st.from_regex(r"[0-9]{2}-[0-9]{3}(-\*|-[0-9]{3}|-[0-9]\.\.[0-9]|-[0-9]\|[0-9])?", fullmatch=True),
+    st.sampled_from(["", "tamarack", "pike-hollow"]),
+)
+members = st.builds(Members, st.sampled_from(Quantity), st.lists(texts, min_size=1, max_size=3).map(tuple))
+
+
+def values(trait: Trait) -> st.SearchStrategy:
+    match trait.kind:
+        case Kind.NUMBER | Kind.MONEY | Kind.PERCENT:
+            return st.one_of(figures.map(Same), ranges())
+        case Kind.DATE:
+            return spans
+        case Kind.CHOICE:
+            return st.sampled_from([Same(choice.key) for choice in trait.choices])
+        case Kind.FLAG:
+            return st.booleans().map(Same)
+        case Kind.PLACE:
+            return texts.map(Same)
+        case Kind.NAME:
+            return st.builds(Named, texts, st.sampled_from(Match))
+        case Kind.PARCEL_NUMBER:
+            return numbers
+        case Kind.AREA:
+            return st.one_of(
+                texts.map(Inside), st.builds(Near, figures.filter(lambda n: n > 0), st.sampled_from(["mi", "ft"]), numbers)
+            )
+    return members
+
+
+@st.composite
+def criteria(draw: st.DrawFn, catalogue: Catalogue = FULL, *, in_group: bool = False) -> Criterion:
+    trait = draw(st.sampled_from([trait for trait in catalogue if trait.key != "county"]))
+    if trait.kind in (Kind.PHRASES, Kind.SET):
+        accepts = draw(st.lists(members, max_size=1))
+        refuses = draw(st.lists(members.map(lambda m: Members(Quantity.ANY, m.items)), max_size=1))
+    else:
+        accepts = draw(st.lists(values(trait), max_size=3))
+        refuses = draw(st.lists(values(trait), max_size=2))
+    unknown = draw(st.booleans())
+    ask = draw(st.booleans()) or not (accepts or refuses or unknown)
+    struck = not in_group and draw(st.booleans())
+    return Criterion(trait.key, tuple(accepts), tuple(refuses), unknown, struck, ask)
+
+
+@st.composite
+def searches(draw: st.DrawFn) -> Search:
+    groups = st.builds(
+        AnyOf, st.lists(criteria(in_group=True), min_size=1, max_size=3).map(tuple), st.booleans()
+    )
+    lines = draw(st.lists(st.one_of(criteria(), groups), max_size=5))
+    counties = draw(st.lists(texts, max_size=2))
+    return Search(tuple(counties), tuple(lines))
