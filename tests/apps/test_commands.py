@@ -1,0 +1,183 @@
+"""The command line: find, labels, intake, team."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import tempfile
+from pathlib import Path
+from unittest import mock
+
+import pypdf
+from django.core.management import CommandError, call_command
+
+from jaded_ledger.accounts.models import ContactExport, Team, User
+from jaded_ledger.records.models import RollEntry
+from tests.demo import DemoTestCase
+
+SEARCH = """class: single-family, duplex
+owner-occupied: no
+last-sale: more than 5 years ago
+any of:
+  beds: 3..
+  baths: 2..
+~ zip: 53301"""
+
+
+def run(*words: str, **options) -> str:
+    out = io.StringIO()
+    call_command(*words, stdout=out, **options)
+    return out.getvalue()
+
+
+class Find(DemoTestCase):
+    def test_balance_as_json(self) -> None:
+        found = json.loads(run("find", SEARCH, "--balance", "--format", "json"))
+        self.assertEqual(found["opening"], 7200)
+        self.assertEqual(
+            [line["criterion"] for line in found["lines"]],
+            ["class: single-family, duplex", "owner-occupied: no", "last-sale: more than 5 years ago",
+             "any of: beds: 3.. | baths: 2..", "~ zip: 53301"],
+        )  # fmt: skip
+        self.assertEqual(found["lines"][-1]["balance"], found["matches"])
+        self.assertEqual((found["lines"][-1]["removed"], found["lines"][-1]["if_struck"]), (0, None))
+        left = found["opening"]
+        for line in found["lines"]:
+            left -= line["removed"]
+            self.assertEqual(line["balance"], left)
+        count = json.loads(run("find", SEARCH, "--count", "--format", "json"))
+        self.assertEqual(count["parcels"], found["matches"])
+        self.assertLess(count["owners"], count["parcels"])
+
+    def test_criteria_from_a_file_and_standard_input(self) -> None:
+        said = run("find", SEARCH)
+        with tempfile.NamedTemporaryFile("w", suffix=".txt") as file:
+            file.write(SEARCH)
+            file.flush()
+            self.assertEqual(run("find", f"@{file.name}"), said)
+        with mock.patch("sys.stdin", io.StringIO(SEARCH)):
+            self.assertEqual(run("find"), said)
+        self.assertIn("gives back", run("find", SEARCH, "--balance"))
+
+    def test_bad_criteria_end_with_two_and_one_line(self) -> None:
+        for criteria, said in [
+            ("class: duplx", "did you mean duplex?"),
+            ("city: Aldr Bay", "did you mean Alder Bay?"),
+            ("county: Nowhere", "not a county on record"),
+            ("parcel-number: 1-2-3-4-5", "does not fit"),
+            ("parcel-number: elsewhere/12-034-007", "not a county of this search"),
+            ("@/no/such/file", "can't be read"),
+        ]:
+            with self.assertRaises(CommandError) as caught:
+                run("find", criteria)
+            self.assertEqual(caught.exception.returncode, 2)
+            self.assertIn(said, str(caught.exception))
+            self.assertNotIn("\n", str(caught.exception))
+        for options in (["--columns", "bedz"], ["--columns", ","], ["--sort", "nope"]):
+            with self.assertRaises(CommandError) as caught:
+                run("find", "beds: 3", *options)
+            self.assertEqual(caught.exception.returncode, 2)
+
+    def test_the_file_has_the_chosen_columns_and_is_logged(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "owners.csv"
+            run("find", "owner-kind: estate", "--csv", str(path), "--columns", "parcel-number,owner-name,baths,last-sale", "--bom")
+            raw = path.read_bytes()
+        self.assertTrue(raw.startswith(b"\xef\xbb\xbf"))
+        self.assertEqual(raw.count(b"\r\n"), raw.count(b"\n"))
+        rows = list(csv.DictReader(io.StringIO(raw.decode("utf-8-sig"))))
+        self.assertEqual(list(rows[0]), ["parcel-number", "owner-name", "baths", "last-sale"])
+        log = ContactExport.objects.get()
+        self.assertEqual((log.form, log.count, log.user, log.search), ("csv", len(rows), None, "owner-kind: estate"))
+        self.assertEqual(log.details["columns"], ["parcel-number", "owner-name", "baths", "last-sale"])
+        self.assertEqual(len(log.parcel_ids), len(rows))
+
+    def test_several_teams_must_be_told_apart(self) -> None:
+        Team.objects.create(name="Other Side Realty")
+        with self.assertRaisesRegex(CommandError, "--team"):
+            run("find", "beds: 3")
+        self.assertIn("parcels", run("find", "beds: 3", "--team", "Other Side Realty"))
+
+
+class Labels(DemoTestCase):
+    def test_pieces_and_refusals_are_told_and_printed(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "labels.pdf"
+            said = run("labels", "class: duplex", "--to", "owner-mailing", "--sheet", "a4-21", "--start", "3", "--out", str(path))
+            pages = pypdf.PdfReader(path).pages
+            text = pages[0].extract_text()
+        pieces = int(said.split()[0].replace(",", ""))
+        self.assertEqual(len(pages), -(-(pieces + 2) // 21))
+        self.assertIn("second piece to the same owner", said)
+        self.assertRegex(text, r"[A-Z]+ WI 533\d\d")
+        log = ContactExport.objects.get()
+        self.assertEqual((log.form, log.count, log.details["to"], log.details["start"]), ("labels", pieces, "owner-mailing", 3))
+        self.assertEqual(sum(log.details["refused"].values()) + pieces, int(run("find", "class: duplex").split()[0].replace(",", "")))
+
+    def test_nothing_to_print_writes_nothing(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "labels.pdf"
+            self.assertIn("0 pieces", run("labels", "beds: 99", "--to", "resident", "--out", str(path)))
+            self.assertFalse(path.exists())
+        self.assertFalse(ContactExport.objects.exists())
+
+    def test_wrong_start_and_unwritable_file(self) -> None:
+        for options in (["--start", "31", "--out", "/tmp/x.pdf"], ["--out", "/no/such/folder/x.pdf"]):
+            with self.assertRaises(CommandError) as caught:
+                run("labels", "class: triplex", "--to", "resident", *options)
+            self.assertEqual(caught.exception.returncode, 2)
+        self.assertFalse(ContactExport.objects.exists())
+
+
+class Records(DemoTestCase):
+    def intake(self, text: str, *options: str) -> str:
+        with tempfile.NamedTemporaryFile("w", suffix=".csv") as file:
+            file.write(text)
+            file.flush()
+            return run("intake", file.name, "--kind", "roll", "--county", "tamarack", "--as-of", "2026-11-20", *options)
+
+    def test_a_row_supersedes_and_the_earlier_one_stays(self) -> None:
+        text = "parcel_number,class,beds,owner,zip\n12-001-001,duplex,4,=OSTROM HELEN,53301\n"
+        self.assertIn("1 read, 0 new, 1 changed, 0 same, 0 refused", self.intake(text))
+        self.assertIn("1 same", self.intake(text))
+        entries = RollEntry.objects.filter(parcel__number="12-001-001").order_by("recorded_at", "id")
+        self.assertEqual(len(entries), 2)
+        self.assertIsNotNone(entries[0].superseded_at)
+        self.assertEqual((entries[1].beds, entries[1].source_line, entries[1].superseded_at), (4, 2, None))
+        found = run("find", 'parcel-number: 12-001-001\nowner-name: = "=OSTROM HELEN"\nbeds: 4')
+        self.assertIn("1 parcels", found)
+
+    def test_what_can_not_be_read_is_refused_and_the_rest_goes_in(self) -> None:
+        said = self.intake(
+            "parcel_number,beds,class,year_built\n12-001-001,3,duplex,1950\n12-001-002,-1,,\n12-001-003,x,,\n99-999-999,3,,\n"
+            "12-001,3,,\n12-001-004,3,castle,\n12-001-005,3,,1066\n12-001-001,2,,\n,1,,\n12-001-006,99999,,\n"
+        )
+        self.assertIn("10 read, 0 new, 1 changed, 0 same, 9 refused", said)
+        for reason in ("is negative", "not a number", "not on record", "does not fit", "is none of", "before 1600", "more than once", "is blank", "is larger than"):
+            self.assertIn(reason, said)
+
+    def test_whole_files_that_can_not_be_taken_in(self) -> None:
+        for text, options, said in [
+            ("a,b\n1,2\n", (), "has no column parcel_number"),
+            ("", (), "is empty"),
+        ]:
+            with self.assertRaisesRegex(CommandError, said):
+                self.intake(text, *options)
+        with self.assertRaisesRegex(CommandError, "on record through 2026-11-18"):
+            with tempfile.NamedTemporaryFile("w", suffix=".csv") as file:
+                run("intake", file.name, "--kind", "roll", "--county", "Tamarack", "--as-of", "2020-01-01")
+        with self.assertRaisesRegex(CommandError, "no county 'Nowhere'"):
+            run("intake", "x.csv", "--kind", "roll", "--county", "Nowhere")
+
+    def test_demo_again_changes_nothing(self) -> None:
+        before = RollEntry.objects.count()
+        self.assertEqual(run("demo"), "")
+        self.assertEqual(RollEntry.objects.count(), before)
+
+    def test_teams(self) -> None:
+        User.objects.create_user("oskar", password="x")
+        self.assertIn("oskar", run("team", "Other Side Realty", "--add", "oskar", "--role", "reader"))
+        self.assertEqual(User.objects.get(username="oskar").role, "reader")
+        with self.assertRaisesRegex(CommandError, "no user nobody"):
+            run("team", "Other Side Realty", "--add", "nobody")

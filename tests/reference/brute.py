@@ -1,0 +1,104 @@
+"""Searches judged parcel by parcel in plain Python, by the rules as written, to hold the database's answers against."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from datetime import date
+from typing import Any
+
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
+from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Line, Match, Named, Numbers, Same, Search
+from jaded_ledger.core.words import folded, words_of
+from jaded_ledger.find.results import value_of, with_values
+from jaded_ledger.records.models import ParcelFacts
+
+Parcel = Mapping[str, Any]
+Answer = bool | None
+
+
+def parcels() -> list[Parcel]:
+    """Return every parcel's values by trait, with its id and owner."""
+    found = []
+    for facts in with_values(ParcelFacts.objects.select_related("county"), list(CATALOGUE)):
+        values = {trait.key: value_of(facts, trait) for trait in CATALOGUE}
+        found.append(values | {"id": facts.parcel_id, "owner-id": facts.owner_id, "mask": facts.county.parcel_number_mask})
+    return found
+
+
+def _is(value: Any, wanted: Any, parcel: Parcel, today: date) -> bool:
+    match wanted:
+        case Same(bool() as flag):
+            return value is flag
+        case Same(str() as name):
+            return folded(value) == folded(name)
+        case Same(number):
+            return float(value) == float(number)
+        case Between(low, high):
+            return (low is None or value >= float(low)) and (high is None or value <= float(high))
+        case Named(text, Match.EXACT):
+            return folded(value) == folded(text)
+        case Named(text, Match.BEGINNING):
+            return " ".join(words_of(value)).startswith(" ".join(words_of(text)))
+        case Named(text):
+            return bool(words_of(text)) and set(words_of(text)) <= set(words_of(value))
+        case Numbers(pattern):
+            rules = mask(parcel["mask"])
+            try:
+                return any(keys.holds(rules.key(value)) for keys in rules.ranges(pattern))
+            except ParcelNumberError:
+                return False
+    return wanted.resolve(today).holds(value)
+
+
+def _criterion(criterion: Criterion, parcel: Parcel, today: date) -> Answer:
+    value = parcel[criterion.trait]
+    if value is None:
+        return True if criterion.unknown else None
+    if not criterion.accepts and not criterion.refuses:
+        return False
+    accepted = not criterion.accepts or any(_is(value, wanted, parcel, today) for wanted in criterion.accepts)
+    return accepted and not any(_is(value, wanted, parcel, today) for wanted in criterion.refuses)
+
+
+def judge(line: Line, parcel: Parcel, today: date) -> Answer:
+    """Return whether a line holds for a parcel; None when that is unknown."""
+    if isinstance(line, Criterion):
+        return _criterion(line, parcel, today)
+    assert isinstance(line, AnyOf)
+    answers = [_criterion(member, parcel, today) for member in line.criteria]
+    if True in answers:
+        return True
+    return None if None in answers else False
+
+
+class Judged:
+    """A search judged for every parcel: each applied line's answers, and what follows from them."""
+
+    def __init__(self, search: Search, among: Sequence[Parcel], today: date) -> None:
+        self.among = among
+        self.answers = [
+            [judge(line, parcel, today) for parcel in among] if line.is_applied else None for line in search.lines
+        ]
+        self.matches = [parcel for place, parcel in enumerate(among) if self._holds(place)]
+
+    def _holds(self, place: int, but: int | None = None) -> bool:
+        return all(
+            answers is None or number == but or answers[place] is True for number, answers in enumerate(self.answers)
+        )
+
+    def balance(self) -> list[tuple[int, int, int, int | None]]:
+        """Return removed, unknown, balance and what striking gives back, line by line."""
+        found, left = [], list(range(len(self.among)))
+        for number, answers in enumerate(self.answers):
+            if answers is None:
+                found.append((0, 0, len(left), None))
+                continue
+            kept = [place for place in left if answers[place] is True]
+            unknown = sum(answers[place] is None for place in left)
+            without = sum(
+                answers[place] is not True and self._holds(place, but=number) for place in range(len(self.among))
+            )
+            found.append((len(left) - len(kept), unknown, len(kept), without))
+            left = kept
+        return found

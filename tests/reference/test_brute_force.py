@@ -1,0 +1,162 @@
+"""Balance, count, rows, file and labels against a brute-force reading of every demo parcel, for random searches."""
+
+from __future__ import annotations
+
+import csv
+import io
+import random
+import tempfile
+from decimal import Decimal
+from pathlib import Path
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from hypothesis.extra.django import TestCase as HypothesisCase
+
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Match, Named, Numbers, Same, Search
+from jaded_ledger.core.criteria.text import format, parse
+from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.mail.pieces import Addressing
+from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.demo.files import write_county
+from jaded_ledger.find.balance import balance, count_owners
+from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.results import in_order
+from jaded_ledger.outreach import contact_file
+from jaded_ledger.outreach.labels import plan
+from jaded_ledger.records.models import ParcelFacts
+from tests.demo import DemoTestCase
+from tests.reference import brute
+from tests.strategies import spans
+
+
+class BruteForce(HypothesisCase, DemoTestCase):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.all = brute.parcels()
+        cls.by_number = {parcel["parcel-number"]: parcel for parcel in cls.all}
+        cls.seen = {
+            trait.key: [parcel[trait.key] for parcel in cls.all if parcel[trait.key] is not None] for trait in CATALOGUE
+        }
+
+    def value(self, draw: st.DrawFn, trait: Trait):
+        """Draw something to ask for that some parcel has, or nearly."""
+        found = self.seen[trait.key]
+        one = found[draw(st.integers(0, len(found) - 1))]
+        match trait.kind:
+            case Kind.NUMBER | Kind.MONEY:
+                ends = sorted([Decimal(str(one)), Decimal(str(found[draw(st.integers(0, len(found) - 1))]))])
+                low, high = ends[0] + draw(st.sampled_from([0, 1, Decimal("0.5")])), ends[1]
+                kinds = [Same(ends[0]), Between(low, None), Between(None, high), Same(low)]
+                return draw(st.sampled_from(kinds + ([Between(low, high)] if low <= high else [])))
+            case Kind.DATE:
+                return draw(spans)
+            case Kind.FLAG:
+                return Same(one)
+            case Kind.CHOICE | Kind.PLACE:
+                return Same(one)
+            case Kind.PARCEL_NUMBER:
+                book, page, lot, *_ = one.split("-")
+                return Numbers(draw(st.sampled_from([one, f"{book}-*", f"{book}-{page}", f"{book}-{page}-{lot}..999", "99-*"])))
+        words = one.split()
+        word = words[draw(st.integers(0, len(words) - 1))].strip(",") or one
+        return draw(
+            st.sampled_from(
+                [Named(one, Match.EXACT), Named(word), Named(" ".join(words[:2])), Named(one[:4], Match.BEGINNING), Named("zzz")]
+            )
+        )
+
+    def criterion(self, draw: st.DrawFn) -> Criterion:
+        trait = draw(st.sampled_from([trait for trait in CATALOGUE if trait.key != "county"]))
+        accepts = tuple(self.value(draw, trait) for _ in range(draw(st.integers(0, 2))))
+        refuses = tuple(self.value(draw, trait) for _ in range(draw(st.integers(0, 1))))
+        unknown = draw(st.booleans()) or not (accepts or refuses)
+        return Criterion(trait.key, accepts, refuses, unknown)
+
+    def search(self, draw: st.DrawFn) -> Search:
+        lines = []
+        for _ in range(draw(st.integers(0, 6))):
+            struck = draw(st.integers(0, 4)) == 0
+            if draw(st.integers(0, 3)) == 0:
+                members = tuple(self.criterion(draw) for _ in range(draw(st.integers(1, 3))))
+                lines.append(AnyOf(members, struck))
+            else:
+                lines.append(self.criterion(draw))
+                if struck:
+                    lines[-1] = Search((), (lines[-1],)).with_struck(0, True).lines[0]
+        return Search((), tuple(lines))
+
+    @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(st.data())
+    def test_balance_count_and_owners(self, data) -> None:
+        search = self.search(data.draw)
+        text = format(search)
+        compiled = compile(parse(text), self.scope)
+        found = balance(compiled)
+        judged = brute.Judged(search, self.all, self.scope.today)
+        expected = judged.matches
+        self.assertEqual(found.opening, len(self.all))
+        self.assertEqual(found.matches, len(expected), text)
+        self.assertEqual(compiled.matches.count(), len(expected), text)
+        self.assertEqual(count_owners(compiled), len({p["owner-id"] for p in expected} - {None}), text)
+        self.assertEqual(
+            [(line.removed, line.unknown, line.balance, line.if_struck) for line in found.lines],
+            judged.balance(),
+            text,
+        )
+
+    @settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(st.data())
+    def test_rows_file_and_labels(self, data) -> None:
+        search = self.search(data.draw)
+        parcels = compile(search, self.scope).matches
+        expected = brute.Judged(search, self.all, self.scope.today).matches
+        trait = CATALOGUE[data.draw(st.sampled_from([t.key for t in CATALOGUE if t.kind is not Kind.CHOICE]))]
+        columns = ("parcel-number", "owner-name", trait.key)
+        rows = csv.DictReader(io.StringIO("".join(contact_file.lines(parcels, columns, trait.key, bom=False, keys=True))))
+        written = [(row["parcel-number"], row[trait.key]) for row in rows]
+        self.assertEqual(sorted(written), sorted((p["parcel-number"], contact_file.cell(p[trait.key])) for p in expected))
+        values = [self.by_number[number][trait.key] for number, _ in written]
+        known = [value for value in values if value is not None]
+        self.assertEqual(values, known + [None] * (len(values) - len(known)), "unknowns stand last")
+        if trait.kind not in (Kind.NAME, Kind.PLACE, Kind.PARCEL_NUMBER):
+            self.assertEqual(known, sorted(known))
+        to = data.draw(st.sampled_from(Addressing))
+        run = plan(parcels, to, SHEETS["letter-30"], 1)
+        self.assertEqual(len(run.labels) + len(run.refusals), len(expected))
+        kept = {label.piece.parcel_id for label in run.labels} | {refusal.parcel_id for refusal in run.refusals}
+        self.assertEqual(kept, {p["id"] for p in expected})
+        if to is not Addressing.RESIDENT:
+            owners = {p["id"]: p["owner-id"] for p in expected}
+            mailed = [owners[label.piece.parcel_id] for label in run.labels]
+            self.assertEqual(len(mailed), len(set(mailed)), "one piece an owner")
+        places = [label.piece.address.household_key for label in run.labels]
+        self.assertEqual(len(places), len(set(places)), "one piece a household")
+
+    def test_every_trait_sorts_both_ways(self) -> None:
+        for trait in CATALOGUE:
+            for sort in (trait.key, f"-{trait.key}"):
+                self.assertEqual(len(in_order(ParcelFacts.objects.all(), sort)[:20]), 20)
+
+    def test_facts_against_the_file_they_came_from(self) -> None:
+        """What the roll says must arrive as it was written; twenty columns of two hundred parcels."""
+        with tempfile.TemporaryDirectory() as folder:
+            write_county(Path(folder))
+            with (Path(folder) / "roll.csv").open(newline="") as handle:
+                roll = {row["parcel_number"]: row for row in csv.DictReader(handle)}
+        self.assertEqual(len(roll), len(self.all))
+        for parcel in random.Random(1).sample(self.all, 200):
+            row = roll[parcel["parcel-number"]]
+            for trait, column in [
+                ("class", "class"), ("beds", "beds"), ("living-area", "living_area"), ("year-built", "year_built"),
+                ("owner-name", "owner"), ("street", "street"), ("house-number", "house_number"), ("zip", "zip"), ("city", "city"),
+                ("municipality", "municipality"), ("subdivision", "subdivision"), ("improvement-value", "improvement_value"),
+            ]:  # fmt: skip
+                recorded = row[column].removesuffix(".0")
+                self.assertEqual(str(parcel[trait]) if parcel[trait] is not None else "", recorded, (trait, row))
+            if row["land_value"] and row["improvement_value"]:
+                self.assertEqual(parcel["assessed-value"], float(row["land_value"]) + float(row["improvement_value"]))
+            if row["lot_acres"] and float(row["lot_acres"]):
+                self.assertAlmostEqual(parcel["lot-acres"], float(row["lot_acres"]), delta=0.006)
