@@ -109,7 +109,8 @@ class DemoServerCase(StaticLiveServerTestCase):
         _switch_to(cls._before)
         _drop(cls._copy)
 
-    def _fixture_setup(self) -> None:
+    @classmethod
+    def _fixture_setup(cls) -> None:
         """Leave the copy as it is."""
 
     def _fixture_teardown(self) -> None:

@@ -87,7 +87,7 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     scope = scope_of(request)
     selection = _selection(key, scope)
     default = list(dict.fromkeys([*contact_file.DEFAULT_COLUMNS, *selection.columns]))
-    form = ContactFileForm(request.POST or None, initial={"columns": default})
+    form = ContactFileForm(request.POST if request.method == "POST" else None)
     context = _context(selection, scope) | {
         "form": form,
         "ticked": request.POST.getlist("columns") or default,

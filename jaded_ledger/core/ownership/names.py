@@ -135,7 +135,7 @@ def _people(text: str) -> tuple[str, tuple[str, ...]]:
         words = [word for word in words if word not in suffix]
         if not words:
             continue
-        if people and (len(words) == 1 or len(words[-1].strip(".")) == 1):
+        if people and (len(words) == 1 or (len(words) == 2 and len(words[1].strip(".")) == 1)):
             # OSTROM HELEN M & PETER: the second person shares the first one's surname.
             given, surname = " ".join(words), people[0][1]
         else:

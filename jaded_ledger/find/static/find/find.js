@@ -46,8 +46,8 @@
     const box = $("#suggestions");
     if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       event.preventDefault();
+      if (!options.length) return event.target.click();
       if (box.hidden) openBox(true);
-      if (!options.length) return;
       const step = event.key === "ArrowDown" ? 1 : -1;
       mark(options[at < 0 && step < 0 ? options.length - 1 : (at + step + options.length) % options.length]);
     } else if (event.key === "Enter") {
@@ -85,6 +85,7 @@
   });
   document.addEventListener("mousedown", (event) => {
     if (!event.target.closest("#add")) openBox(false);
+    else if (event.target.id === "typed") closedByHand = false;
     // The box must not close under the pointer before the click is done.
     if (event.target.closest(".sug")) event.preventDefault();
   });

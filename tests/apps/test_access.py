@@ -1,0 +1,125 @@
+"""Who may come in, and what leaves with them."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from django.core.checks import run_checks
+from django.test import Client, override_settings
+from django.urls import URLPattern, URLResolver, get_resolver, reverse
+
+from jaded_ledger.accounts.models import ContactExport, User
+from jaded_ledger.find.addresses import Place, place_of
+from jaded_ledger.find.models import LongSearch, Selection
+from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.selections import keep
+from tests.demo import DemoTestCase
+
+
+def addresses(patterns=None, prefix: str = "/") -> list[str]:
+    """Return every address of the application, with something in place of each parameter."""
+    found = []
+    for pattern in patterns if patterns is not None else get_resolver().url_patterns:
+        path = prefix + re.sub(r"<[^>]+>", "x", str(pattern.pattern))
+        if isinstance(pattern, URLResolver):
+            found += addresses(pattern.url_patterns, path)
+        elif isinstance(pattern, URLPattern):
+            found.append(path)
+    return found
+
+
+class Strangers(DemoTestCase):
+    def test_every_address_asks_for_a_sign_in(self) -> None:
+        walked = addresses()
+        self.assertGreater(len(walked), 10)
+        for path in walked:
+            if path == reverse("accounts:sign-in"):
+                continue
+            for method in (self.client.get, self.client.post):
+                response = method(path)
+                self.assertEqual(response.status_code, 302, path)
+                self.assertTrue(response.url.startswith(reverse("accounts:sign-in")), path)
+
+    def test_shut_out_after_five_wrong_passwords(self) -> None:
+        sign_in = reverse("accounts:sign-in")
+        for _ in range(5):
+            response = self.client.post(sign_in, {"username": "nora", "password": "wrong"})
+        self.assertEqual(response.status_code, 429)
+        response = self.client.post(sign_in, {"username": "nora", "password": "lantern-street"})
+        self.assertEqual(response.status_code, 429)
+        self.assertContains(response, "fifteen minutes", status_code=429)
+        # Somebody else's mistakes don't shut out the owner of the name.
+        elsewhere = Client(REMOTE_ADDR="10.1.1.1")
+        self.assertEqual(elsewhere.post(sign_in, {"username": "nora", "password": "lantern-street"}).status_code, 302)
+
+    def test_headers(self) -> None:
+        response = self.client.get(reverse("accounts:sign-in"))
+        policy = response["Content-Security-Policy"]
+        self.assertIn("default-src 'self'", policy)
+        self.assertNotIn("unsafe", policy)
+        self.assertEqual((response["X-Frame-Options"], response["X-Content-Type-Options"]), ("DENY", "nosniff"))
+
+    def test_templates_have_nothing_inline(self) -> None:
+        root = Path(__file__).resolve().parents[2] / "jaded_ledger"
+        for file in root.rglob("*.html"):
+            self.assertNotRegex(file.read_text(), r"style=\"|\son\w+=\"|<script>|<style", file.name)
+
+    @override_settings(
+        DEBUG=False, SECURE_SSL_REDIRECT=True, SESSION_COOKIE_SECURE=True, CSRF_COOKIE_SECURE=True,
+        SECURE_HSTS_SECONDS=31_536_000, SECURE_HSTS_INCLUDE_SUBDOMAINS=True, SECURE_HSTS_PRELOAD=True,
+    )  # fmt: skip
+    def test_the_deployment_check_is_clean(self) -> None:
+        self.assertEqual([str(message) for message in run_checks(include_deployment_checks=True) if not message.is_silenced()], [])
+
+
+class Teams(DemoTestCase):
+    def kept(self) -> Selection:
+        scope = self.scope.__class__(self.scope.team, self.user, self.scope.today)
+        return keep(scope, Place(parse("class: triplex")), [], is_all=True)
+
+    def test_a_team_does_not_see_anothers_selection_or_long_search(self) -> None:
+        selection = self.kept()
+        LongSearch.objects.create(team=self.scope.team, key="abc", text="beds: 3..")
+        self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
+        for name in ("outreach:labels", "outreach:contacts"):
+            for method in (self.client.get, self.client.post):
+                self.assertEqual(method(reverse(name, args=[selection.key])).status_code, 404)
+        self.assertEqual(self.client.get("/?s=abc").status_code, 404)
+        ContactExport.objects.create(
+            team=self.scope.team, user=self.user, made_at=selection.made_at, form="csv", search="secret", count=1
+        )
+        self.assertNotContains(self.client.get(reverse("outreach:sent")), "secret")
+
+    def test_a_reader_takes_nothing_out(self) -> None:
+        selection = self.kept()
+        User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        labels, contacts = (reverse(name, args=[selection.key]) for name in ("outreach:labels", "outreach:contacts"))
+        self.assertNotContains(self.client.get(labels), "formmethod=\"post\"")
+        self.assertEqual(self.client.post(labels, {"to": "resident", "sheet": "a4-21", "start": 1}).status_code, 403)
+        self.assertEqual(self.client.post(contacts, {"columns": ["owner-name"]}).status_code, 403)
+        self.assertFalse(ContactExport.objects.exists())
+
+    def test_a_user_without_a_team_is_told(self) -> None:
+        stray = User.objects.create_user("stray", password="x")
+        self.client.force_login(stray, backend="django.contrib.auth.backends.ModelBackend")
+        self.assertContains(self.client.get("/"), "not in a team yet", status_code=403)
+
+    def test_the_file_is_streamed_guarded_and_logged(self) -> None:
+        selection = self.kept()
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        response = self.client.post(reverse("outreach:contacts", args=[selection.key]), {"columns": ["parcel-number", "owner-name"], "bom": "on"})
+        self.assertTrue(response.streaming)
+        text = b"".join(response.streaming_content).decode()
+        self.assertTrue(text.startswith("\ufeffparcel number,owner\r\n"))
+        log = ContactExport.objects.get()
+        self.assertEqual((log.user, log.count, log.search), (self.user, text.count("\r\n") - 1, "class: triplex"))
+        self.assertEqual(self.client.post(reverse("outreach:contacts", args=[selection.key]), {}).status_code, 400)
+
+    def test_places_of_find_have_one_address(self) -> None:
+        from django.http import QueryDict
+
+        place = Place(parse("beds: 3..\nclass: duplex"), ("beds",), "-beds", 2)
+        address = place.address(self.scope.team)
+        self.assertEqual(place_of(QueryDict(address.partition("?")[2]), self.scope.team), place)

@@ -1,0 +1,108 @@
+"""A real browser on a live server with a copy of the demo.
+
+Playwright's calls run on a thread of their own, since they may not share one with the ORM; ``self.orm(...)`` runs a
+database call beside it. A test fails if any page asked another host for something or reported an error.
+"""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, TypeVar
+from urllib.parse import quote, urlsplit
+
+from axe_playwright_python.sync_playwright import Axe
+from django.db import connection
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+
+from jaded_ledger.demo.people import PASSWORD, USER
+from tests.demo import DemoServerCase
+
+T = TypeVar("T")
+
+
+def in_browser(test: Callable[..., None]) -> Callable[..., None]:
+    """Run a test on the browser's thread, with a signed-in page."""
+
+    @functools.wraps(test)
+    def on_thread(self: BrowserCase) -> None:
+        self.browser_thread.submit(self._with_page, test).result()
+
+    return on_thread
+
+
+class BrowserCase(DemoServerCase):
+    browser: Browser
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.browser_thread, cls.orm_thread = ThreadPoolExecutor(1), ThreadPoolExecutor(1)
+
+        def start() -> None:
+            cls.playwright = sync_playwright().start()
+            cls.browser = cls.playwright.chromium.launch(
+                executable_path="/usr/bin/chromium",
+                args=["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync", "--no-first-run"],
+            )
+
+        cls.browser_thread.submit(start).result()
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser_thread.submit(lambda: (cls.browser.close(), cls.playwright.stop())).result()
+        cls.orm_thread.submit(lambda: connection.close()).result()
+        cls.browser_thread.shutdown()
+        cls.orm_thread.shutdown()
+        super().tearDownClass()
+
+    def orm(self, ask: Callable[[], T]) -> T:
+        """Return what a database call gives."""
+        return self.orm_thread.submit(ask).result()
+
+    def new_page(self, context: BrowserContext) -> Page:
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.troubles.append(f"script: {error}"))
+        page.on("console", lambda m: self.troubles.append(f"console: {m.text}") if m.type == "error" else None)
+        page.on("request", lambda request: self._check_host(request.url))
+        return page
+
+    def _check_host(self, url: str) -> None:
+        parts = urlsplit(url)
+        if parts.scheme not in ("data", "blob") and parts.netloc != urlsplit(self.live_server_url).netloc:
+            self.troubles.append(f"asked another host: {url}")
+
+    def _with_page(self, test: Callable[..., None]) -> None:
+        self.troubles: list[str] = []
+        self.context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        self.context.set_default_timeout(15_000)
+        try:
+            page = self.new_page(self.context)
+            page.goto(f"{self.live_server_url}/sign-in/")
+            page.fill("#id_username", USER)
+            page.fill("#id_password", PASSWORD)
+            page.press("#id_password", "Enter")
+            page.wait_for_selector("#book")
+            test(self, page)
+            self.assertEqual(self.troubles, [])
+        finally:
+            self.context.close()
+
+    def open(self, page: Page, search: str) -> None:
+        page.goto(f"{self.live_server_url}/?q={quote(search)}")
+
+    def matches(self, page: Page) -> int:
+        return int(page.inner_text("#matches").replace(",", ""))
+
+    def lines(self, page: Page) -> list[str]:
+        """Return the ledger's sentences."""
+        return [" ".join(text.split()) for text in page.locator(".line .says-it").all_inner_texts()]
+
+    def assert_accessible(self, page: Page) -> None:
+        """WCAG 2.2 A and AA, by axe-core."""
+        found: Any = Axe().run(
+            page, options={"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
+        )
+        broken = {rule["id"]: [node["target"] for node in rule["nodes"][:4]] for rule in found.response["violations"]}
+        self.assertEqual(broken, {}, page.url)
