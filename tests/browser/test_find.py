@@ -48,7 +48,7 @@ class Editors(BrowserCase):
         self.set(page)
         self.open_new(page, "street")
         page.fill("#editor [name=words]", "capst")
-        page.check("text=Capstan St")
+        page.locator("#options label", has_text="Capstan St").first.click()
         self.set(page)
         self.assertEqual(
             self.lines(page),
