@@ -203,9 +203,12 @@ class Cluster:
                 yield
             finally:
                 stack.close()
-                with contextlib.suppress(BlockingIOError), self.lock("setup.lock"):
-                    with self.lock("users.lock", fcntl.LOCK_EX | fcntl.LOCK_NB):
-                        self.stop()
+                with (
+                    contextlib.suppress(BlockingIOError),
+                    self.lock("setup.lock"),
+                    self.lock("users.lock", fcntl.LOCK_EX | fcntl.LOCK_NB),
+                ):
+                    self.stop()
 
 
 def sweep_temporary() -> None:

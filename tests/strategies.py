@@ -46,9 +46,11 @@ FULL = Catalogue(
 figures = st.decimals(Decimal(0), Decimal(10**9), places=2).map(
     lambda n: n.quantize(Decimal(1)) if n == n.to_integral_value() else n.normalize()
 )
-texts = st.text(st.characters(exclude_categories=("Cs", "Cc", "Zl", "Zp")), min_size=1, max_size=20).map(
-    lambda text: " ".join(text.split())
-).filter(bool)
+texts = (
+    st.text(st.characters(exclude_categories=("Cs", "Cc", "Zl", "Zp")), min_size=1, max_size=20)
+    .map(lambda text: " ".join(text.split()))
+    .filter(bool)
+)
 days = st.dates(date(1900, 1, 1), date(2100, 1, 1))
 lengths = st.builds(dates.Length, st.integers(1, 300), st.sampled_from(dates.Unit))
 moments = st.one_of(days, lengths.map(dates.Ago), st.just(dates.Ago(dates.Length(0, dates.Unit.DAY))))
@@ -94,9 +96,7 @@ def values(trait: Trait) -> st.SearchStrategy:
         case Kind.PARCEL_NUMBER:
             return numbers
         case Kind.AREA:
-            return st.one_of(
-                texts.map(Inside), st.builds(Near, figures.filter(lambda n: n > 0), st.sampled_from(["mi", "ft"]), numbers)
-            )
+            return st.one_of(texts.map(Inside), st.builds(Near, figures.filter(lambda n: n > 0), st.sampled_from(["mi", "ft"]), numbers))
     return members
 
 
@@ -117,9 +117,7 @@ def criteria(draw: st.DrawFn, catalogue: Catalogue = FULL, *, in_group: bool = F
 
 @st.composite
 def searches(draw: st.DrawFn) -> Search:
-    groups = st.builds(
-        AnyOf, st.lists(criteria(in_group=True), min_size=1, max_size=3).map(tuple), st.booleans()
-    )
+    groups = st.builds(AnyOf, st.lists(criteria(in_group=True), min_size=1, max_size=3).map(tuple), st.booleans())
     lines = draw(st.lists(st.one_of(criteria(), groups), max_size=5))
     counties = draw(st.lists(texts, max_size=2))
     return Search(tuple(counties), tuple(lines))

@@ -22,6 +22,12 @@ def log_export(
 ) -> ContactExport:
     """Record one export."""
     return ContactExport.objects.create(
-        team=scope.team, user=scope.user, made_at=now(), form=form, search=search, count=count,
-        parcel_ids=parcel_ids, details=details,
+        team=scope.team,
+        user=scope.user,
+        made_at=now(),
+        form=form,
+        search=search,
+        count=count,
+        parcel_ids=parcel_ids,
+        details=details,
     )

@@ -42,9 +42,7 @@ class User(AbstractUser):
     )
 
     class Meta(AbstractUser.Meta):
-        constraints = [
-            models.CheckConstraint(condition=models.Q(role__in=["owner", "agent", "reader"]), name="user_role_known")
-        ]
+        constraints = [models.CheckConstraint(condition=models.Q(role__in=["owner", "agent", "reader"]), name="user_role_known")]
 
     @property
     def may_take_out_contacts(self) -> bool:

@@ -47,11 +47,7 @@ def whole_dollars(amount: Decimal | None) -> int | None:
 def derive_facts(parcel: RecordedParcel) -> dict[str, object]:
     """Return the computed facts by their column."""
     sale = last_sale(parcel.transfers)
-    assessed = (
-        None
-        if parcel.land_value is None or parcel.improvement_value is None
-        else parcel.land_value + parcel.improvement_value
-    )
+    assessed = None if parcel.land_value is None or parcel.improvement_value is None else parcel.land_value + parcel.improvement_value
     return {
         "house_side": None if parcel.house_number is None else _code(_EVEN if parcel.house_number % 2 == 0 else _ODD),
         "lot_acres": None if parcel.lot_sqft is None else round(parcel.lot_sqft / SQFT_PER_ACRE, 2),

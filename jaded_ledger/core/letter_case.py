@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import re
 
-_KEPT = frozenset(
-    "LLC LLP LLLP LP II III IV NA PO RR HC USA HUD NE NW SE SW C/O".split()
-)
+_KEPT = frozenset(["LLC", "LLP", "LLLP", "LP", "II", "III", "IV", "NA", "PO", "RR", "HC", "USA", "HUD", "NE", "NW", "SE", "SW", "C/O"])
 _SMALL = frozenset({"OF", "THE", "AND"})
 _STATE_AND_ZIP = re.compile(r"[A-Z]{2}(?: \d{5}(?:-\d{4})?)?")
 _DOTTED = re.compile(r"(?:[A-Z]\.)+[A-Z]?")

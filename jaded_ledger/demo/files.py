@@ -6,6 +6,7 @@ import csv
 import json
 from collections import Counter
 from datetime import date, timedelta
+from itertools import pairwise
 from pathlib import Path
 from random import Random
 
@@ -83,7 +84,7 @@ class _Writer:
 
 def _sell_pairs(told: list[tuple[str, Story]], rng: Random) -> None:
     """Now and then a company buys two neighbouring lots under one document."""
-    for (_, first), (number, second) in zip(told, told[1:], strict=False):
+    for (_, first), (number, second) in pairwise(told):
         if first.deeds and not first.deeds[0].also and "LLC" in first.owner and rng.random() < 0.25:
             second.owner, second.mailing, second.homestead, second.deeds = first.owner, first.mailing, False, []
             first.deeds[0].also.append(number)

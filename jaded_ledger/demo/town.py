@@ -100,8 +100,7 @@ _GRIDS = (
 def _turn(points: list[tuple[float, float]], about: tuple[float, float], angle: float) -> tuple[tuple[float, float], ...]:
     cos, sin = math.cos(angle), math.sin(angle)
     return tuple(
-        (about[0] + (x - about[0]) * cos - (y - about[1]) * sin, about[1] + (x - about[0]) * sin + (y - about[1]) * cos)
-        for x, y in points
+        (about[0] + (x - about[0]) * cos - (y - about[1]) * sin, about[1] + (x - about[0]) * sin + (y - about[1]) * cos) for x, y in points
     )
 
 

@@ -84,6 +84,4 @@ def place_of(query: QueryDict, team: Team) -> Place:
     if sort.removeprefix("-") not in CATALOGUE:
         sort = ""
     page = query.get("page", "1")
-    return Place(
-        parse(search_text(query, team)), columns, sort, max(1, int(page)) if page.isdecimal() and len(page) < 9 else 1
-    )
+    return Place(parse(search_text(query, team)), columns, sort, max(1, int(page)) if page.isdecimal() and len(page) < 9 else 1)

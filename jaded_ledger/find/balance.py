@@ -51,9 +51,7 @@ def _tally(compiled: Compiled) -> list[tuple[tuple[int, ...], int]]:
     for start in range(0, len(conditions), _LINES_A_CODE):
         code = Value(0, output_field=BigIntegerField())
         for place, condition in enumerate(conditions[start : start + _LINES_A_CODE]):
-            answer = Coalesce(
-                Cast(ExpressionWrapper(condition, output_field=BooleanField()), IntegerField()), Value(_UNKNOWN)
-            )
+            answer = Coalesce(Cast(ExpressionWrapper(condition, output_field=BooleanField()), IntegerField()), Value(_UNKNOWN))
             code = code + answer * Value(1 << (_BITS * place), output_field=BigIntegerField())
         codes[f"answers_{start}"] = ExpressionWrapper(code, output_field=BigIntegerField())
     counted = compiled.opening.annotate(**codes).values(*codes).annotate(parcels=Count("*")).order_by()

@@ -20,7 +20,7 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
-from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Line, Match, Named, Numbers, Same, Search, Value
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Match, Named, Same, Search, Value
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.words import folded, word_line, words_of
@@ -243,4 +243,3 @@ def compile(search: Search, scope: Scope) -> Compiled:
     counties = chosen_counties(search)
     opening = ParcelFacts.objects.filter(county__in=[county.pk for county in counties])
     return Compiled(search, counties, opening, tuple(_line(line, counties, scope) for line in search.lines))
-

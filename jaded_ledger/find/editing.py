@@ -126,9 +126,7 @@ def options_for(trait: Trait, ticked: list[str], words: str, compiled: Compiled,
     return []
 
 
-def editor_of(
-    trait: Trait, criterion: Criterion | None, place: int | None, compiled: Compiled, fills: Mapping[str, Fill]
-) -> Editor:
+def editor_of(trait: Trait, criterion: Criterion | None, place: int | None, compiled: Compiled, fills: Mapping[str, Fill]) -> Editor:
     """Return the editor of a line, or of a new one about a trait."""
     raw = line_text(criterion).lstrip("~ ").partition(":")[2].strip() if criterion else ""
     editor = Editor(trait, fills[trait.key], place, raw)

@@ -42,12 +42,10 @@ class Selection(models.Model):
     columns = ArrayField(models.CharField(max_length=40), default=list)
     sort = models.CharField(max_length=41, blank=True)
     is_all = models.BooleanField()
-    parcel_ids = ArrayField(models.BigIntegerField(), default=list, help_text="The parcels chosen by hand; with all matches, those taken out.")
+    parcel_ids = ArrayField(
+        models.BigIntegerField(), default=list, help_text="The parcels chosen by hand; with all matches, those taken out."
+    )
     records_version = models.PositiveBigIntegerField()
 
     class Meta:
-        constraints = [
-            models.CheckConstraint(
-                condition=models.Q(is_all=True) | ~models.Q(parcel_ids=[]), name="selection_not_empty"
-            )
-        ]
+        constraints = [models.CheckConstraint(condition=models.Q(is_all=True) | ~models.Q(parcel_ids=[]), name="selection_not_empty")]

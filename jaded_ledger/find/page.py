@@ -87,9 +87,7 @@ def heading(trait: Trait, sort: str) -> Heading:
     """Return a column's heading. Figures sort largest first at the first click, words from A."""
     up, down = trait.key, f"-{trait.key}"
     first, second = (down, up) if trait.is_figure else (up, down)
-    return Heading(
-        trait, second if sort == first else first, {up: "ascending", down: "descending"}.get(sort, "")
-    )
+    return Heading(trait, second if sort == first else first, {up: "ascending", down: "descending"}.get(sort, ""))
 
 
 def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]:
@@ -107,8 +105,7 @@ def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]
         "address_heading": heading(CATALOGUE["street"], place.sort),
         "unshown": [CATALOGUE[key] for key in missing],
         "sections": [
-            (section, [(trait, trait.key in place.columns) for trait in CATALOGUE if trait.section is section])
-            for section in Section
+            (section, [(trait, trait.key in place.columns) for trait in CATALOGUE if trait.section is section]) for section in Section
         ],
         "owners": count_owners(compiled),
     }
@@ -130,10 +127,7 @@ def context_of(place: Place, scope: Scope) -> dict[str, Any]:
         lines = [_line(number, line, None) for number, line in enumerate(place.search.lines)]
         return context | {"lines": lines, "error": str(error), "county_label": ", ".join(place.search.counties)}
     found = balance(compiled)
-    lines = [
-        _line(number, line, figures)
-        for number, (line, figures) in enumerate(zip(place.search.lines, found.lines, strict=True))
-    ]
+    lines = [_line(number, line, figures) for number, (line, figures) in enumerate(zip(place.search.lines, found.lines, strict=True))]
     emptied = lines[found.emptied_by] if found.emptied_by is not None else None
     return context | {
         "lines": lines,

@@ -89,9 +89,7 @@ def _sayings(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
                 criterion = parse_line(f"{trait.key}: {value}")
                 fill = fills[trait.key]
                 meaning = f"{trait.label}: {value_phrase(criterion)}; {trait.meaning}"
-                yield Suggestion(
-                    trait, words, meaning, line_text(criterion), aside=f"{fill.share} % known", is_low=fill.is_low
-                )
+                yield Suggestion(trait, words, meaning, line_text(criterion), aside=f"{fill.share} % known", is_low=fill.is_low)
                 break
 
 
@@ -205,4 +203,3 @@ def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], scope: Scope
         for suggestion in islice(source, _OF_EACH * 2):
             seen.setdefault((suggestion.trait.key, suggestion.line), suggestion)
     return list(seen.values())[:MOST]
-

@@ -148,9 +148,7 @@ def suggestions(request: HttpRequest) -> HttpResponse:
     compiled = _askable(_place_or_empty(request, scope), scope)
     known = fills(compiled.counties)
     typed = request.GET.get("typed", "").strip()[:200]
-    context = (
-        {"typed": typed, "found": suggest(typed, compiled, known, scope)} if typed else {"sections": browse(known)}
-    )
+    context = {"typed": typed, "found": suggest(typed, compiled, known, scope)} if typed else {"sections": browse(known)}
     return render(request, "find/_suggestions.html", context)
 
 
@@ -210,9 +208,7 @@ def names(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     trait = _trait(request)
     compiled = _askable(_place_or_empty(request, scope), scope)
-    options = options_for(
-        trait, request.GET.getlist("tick"), request.GET.get("words", ""), compiled, fills(compiled.counties)[trait.key]
-    )
+    options = options_for(trait, request.GET.getlist("tick"), request.GET.get("words", ""), compiled, fills(compiled.counties)[trait.key])
     return render(request, "find/_options.html", {"options": options})
 
 
@@ -225,9 +221,7 @@ def chosen(request: HttpRequest) -> JsonResponse:
     """How many owners the chosen rows have."""
     scope = scope_of(request)
     search = place_of(request.POST, scope.team).search
-    parcels = selections.chosen_from(
-        search, scope, _chosen_ids(request.POST.get("ids", "")), is_all=bool(request.POST.get("all"))
-    )
+    parcels = selections.chosen_from(search, scope, _chosen_ids(request.POST.get("ids", "")), is_all=bool(request.POST.get("all")))
     return JsonResponse(parcels.aggregate(owners=Count("owner", distinct=True)))
 
 
@@ -245,4 +239,3 @@ def keep_selection(request: HttpRequest) -> HttpResponse:
     except ValueError:
         return redirect(place.address(scope.team))
     return redirect(reverse(target, args=[selection.key]))
-

@@ -32,7 +32,7 @@ def _polygon_text(rings: list[list[list[float]]]) -> str:
     return f"({','.join('(' + ','.join(place(position) for position in ring) + ')' for ring in rings)})"
 
 
-class RefusedRow(Exception):
+class RefusedRowError(Exception):
     """A row that can't be taken in: which column, what it said, and why."""
 
     def __init__(self, column: str, value: str, reason: str) -> None:
@@ -53,8 +53,8 @@ class Cells:
         value = self.raw.get(column)
         return "" if value is None else " ".join(unguarded(str(value)).replace("\x00", "").split())
 
-    def refuse(self, column: str, reason: str) -> RefusedRow:
-        return RefusedRow(column, self.text(column), reason)
+    def refuse(self, column: str, reason: str) -> RefusedRowError:
+        return RefusedRowError(column, self.text(column), reason)
 
     def required(self, column: str) -> str:
         if text := self.text(column):
@@ -96,7 +96,7 @@ class Cells:
             return None
         for form in _DATE_FORMS:
             try:
-                return datetime.strptime(text, form).date()
+                return datetime.strptime(text, form).date()  # noqa: DTZ007 - a day has no time zone
             except ValueError:
                 continue
         raise self.refuse(column, "is not a date such as 2026-11-24 or 11/24/2026")

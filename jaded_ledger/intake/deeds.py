@@ -8,7 +8,7 @@ from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.core.market.sales import DeedType
 from jaded_ledger.intake import texts
 from jaded_ledger.intake.batches import Line, Taking, digest_of
-from jaded_ledger.intake.cells import Cells, RefusedRow
+from jaded_ledger.intake.cells import Cells, RefusedRowError
 from jaded_ledger.records.bulk import copy_in
 from jaded_ledger.records.models import Parcel, Transfer, TransferParcel
 
@@ -39,15 +39,13 @@ def _read(taking: Taking, cells: Cells) -> tuple[str, dict[str, object], list[st
         "sold_on": sold_on or recorded_on,
         "price": cells.number("price"),
     }
-    natural = values["document_number"] or "|".join(
-        (str(recorded_on), cells.text("grantor"), cells.text("grantee"), *keys)
-    )
+    natural = values["document_number"] or "|".join((str(recorded_on), cells.text("grantor"), cells.text("grantee"), *keys))
     return natural, values, keys
 
 
-def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRow]]:
+def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRowError]]:
     """Store a batch of deeds."""
-    refused: list[tuple[Line, RefusedRow]] = []
+    refused: list[tuple[Line, RefusedRowError]] = []
     read = {}
     for line in lines:
         try:
@@ -55,16 +53,14 @@ def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRow]]
             if natural in read:
                 raise line.cells.refuse("document_number", "stands in this file more than once")
             read[natural] = (line, values, keys)
-        except RefusedRow as reason:
+        except RefusedRowError as reason:
             refused.append((line, reason))
     wanted = {key for _, _, keys in read.values() for key in keys}
     parcels = dict(Parcel.objects.filter(county=taking.county, number_key__in=wanted).values_list("number_key", "id"))
     for natural in [natural for natural, (_, _, keys) in read.items() if not parcels.keys() >= set(keys)]:
         line = read.pop(natural)[0]
         refused.append((line, line.cells.refuse("parcel_number", "is not on record; take in the parcels first")))
-    names = texts.name_ids(
-        line.cells.text(party) for line, _, _ in read.values() for party in ("grantor", "grantee")
-    )
+    names = texts.name_ids(line.cells.text(party) for line, _, _ in read.values() for party in ("grantor", "grantee"))
     rows = []
     for natural, (line, values, keys) in read.items():
         grantor, grantee = (names.get(line.cells.text(party)) for party in ("grantor", "grantee"))

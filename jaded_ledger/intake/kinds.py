@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from jaded_ledger.intake import deeds, roll, shapes
 from jaded_ledger.intake.batches import Line, Taking
-from jaded_ledger.intake.cells import RefusedRow
+from jaded_ledger.intake.cells import RefusedRowError
 
-Refused = list[tuple[Line, RefusedRow]]
+Refused = list[tuple[Line, RefusedRowError]]
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from jaded_ledger.core.mail.addresses import Address, standardise
 from jaded_ledger.core.words import word_line
 from jaded_ledger.intake import texts
 from jaded_ledger.intake.batches import Line, Taking, digest_of
-from jaded_ledger.intake.cells import Cells, RefusedRow
+from jaded_ledger.intake.cells import Cells, RefusedRowError
 from jaded_ledger.records.models import Area, Parcel, RollEntry
 
 COLUMNS = (
@@ -78,9 +78,9 @@ def _figures(cells: Cells) -> dict[str, object]:
     }
 
 
-def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRow]]:
+def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRowError]]:
     """Store a batch of roll rows."""
-    refused: list[tuple[Line, RefusedRow]] = []
+    refused: list[tuple[Line, RefusedRowError]] = []
     read: dict[str, tuple[Line, dict[str, object], Situs | None, Situs | None]] = {}
     mask, state = taking.county.mask, taking.county.state
     for line in lines:
@@ -93,7 +93,7 @@ def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRow]]
             if key in read:
                 raise cells.refuse("parcel_number", "stands in this file more than once")
             read[key] = (line, _figures(cells), _situs(cells, state), _mailing(cells))
-        except RefusedRow as reason:
+        except RefusedRowError as reason:
             refused.append((line, reason))
     parcels = dict(Parcel.objects.filter(county=taking.county, number_key__in=read).values_list("number_key", "id"))
     for key in [key for key in read if key not in parcels]:
@@ -101,9 +101,7 @@ def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRow]]
         refused.append((line, line.cells.refuse("parcel_number", "is not on record; take in the parcels first")))
 
     names = texts.name_ids(line.cells.text("owner") for line, *_ in read.values())
-    addresses = texts.addresses(
-        {one.text: one.address for _, _, *pair in read.values() for one in pair if one is not None}
-    )
+    addresses = texts.addresses({one.text: one.address for _, _, *pair in read.values() for one in pair if one is not None})
     places = texts.Places(taking.county)
     owner_keys, wanted_owners = {}, {}
     for key, (line, _, _, mailing) in read.items():
@@ -130,9 +128,7 @@ def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRow]]
                 )
             },
         }
-        digest = digest_of(
-            figures, placed, name and name.text, situs and situs.text, mailing and mailing.text, owner_keys.get(key)
-        )
+        digest = digest_of(figures, placed, name and name.text, situs and situs.text, mailing and mailing.text, owner_keys.get(key))
         rows.append(
             (
                 parcels[key],

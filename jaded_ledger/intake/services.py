@@ -41,9 +41,7 @@ def _retire_missing(taking: Taking) -> None:
 
 def _check(taking: Taking, kind: Kind, columns: set[str]) -> None:
     if missing := [column for column in kind.required if column not in columns]:
-        raise IntakeError(
-            f"{taking.file.name} has no column {', '.join(missing)}. A {kind.name} file has: {', '.join(kind.columns)}."
-        )
+        raise IntakeError(f"{taking.file.name} has no column {', '.join(missing)}. A {kind.name} file has: {', '.join(kind.columns)}.")
 
 
 def _take_rows(taking: Taking, kind: Kind, path: Path) -> None:
@@ -81,9 +79,7 @@ def take_in(path: Path, kind_name: str, county: County, *, as_of: date, is_compl
     return file
 
 
-def record(
-    path: Path, kind_name: str, county: County, *, as_of: date, is_complete: bool
-) -> tuple[SourceFile, set[int]]:
+def record(path: Path, kind_name: str, county: County, *, as_of: date, is_complete: bool) -> tuple[SourceFile, set[int]]:
     """Take in one file as ``take_in`` does, but only return the parcels whose facts are then to be derived."""
     kind = KINDS[kind_name]
     reached = Coverage.objects.filter(county=county, kind=kind.name).first()

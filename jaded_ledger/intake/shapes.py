@@ -6,16 +6,16 @@ from collections.abc import Sequence
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.intake.batches import Line, Taking, digest_of
-from jaded_ledger.intake.cells import RefusedRow
+from jaded_ledger.intake.cells import RefusedRowError
 from jaded_ledger.records.bulk import copy_in
 from jaded_ledger.records.models import Parcel, ParcelShape
 
 COLUMNS = ("parcel_number", "parent_parcel_number", "geometry")
 
 
-def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRow]]:
+def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRowError]]:
     """Store a batch of outlines, and the parcels that are new with them."""
-    refused: list[tuple[Line, RefusedRow]] = []
+    refused: list[tuple[Line, RefusedRowError]] = []
     read = {}
     mask = taking.county.mask
     for line in lines:
@@ -29,15 +29,11 @@ def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRow]]
             if key in read:
                 raise cells.refuse("parcel_number", "stands in this file more than once")
             read[key] = (line, parent_key, cells.outline("geometry"))
-        except RefusedRow as reason:
+        except RefusedRowError as reason:
             refused.append((line, reason))
-    wanted = {key for key in read} | {parent for _, parent, _ in read.values() if parent}
-    known = {
-        parcel.number_key: parcel for parcel in Parcel.objects.filter(county=taking.county, number_key__in=wanted)
-    }
-    fresh = [
-        Parcel(county=taking.county, number_key=key, number=mask.format(key)) for key in read if key not in known
-    ]
+    wanted = set(read) | {parent for _, parent, _ in read.values() if parent}
+    known = {parcel.number_key: parcel for parcel in Parcel.objects.filter(county=taking.county, number_key__in=wanted)}
+    fresh = [Parcel(county=taking.county, number_key=key, number=mask.format(key)) for key in read if key not in known]
     copy_in(fresh)
     known |= {parcel.number_key: parcel for parcel in fresh}
     rows, returned, adopted = [], [], []

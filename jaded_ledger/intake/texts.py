@@ -72,10 +72,6 @@ class Places:
 def owners(wanted: Mapping[str, tuple[RecordedName, RecordedAddress | None]]) -> dict[str, int]:
     """Return the owner's id for each match key."""
     known = dict(Owner.objects.filter(key__in=sorted(wanted)).values_list("key", "id"))
-    fresh = [
-        Owner(key=key, name=name, address=address)
-        for key, (name, address) in sorted(wanted.items())
-        if key not in known
-    ]
+    fresh = [Owner(key=key, name=name, address=address) for key, (name, address) in sorted(wanted.items()) if key not in known]
     copy_in(fresh)
     return known | {owner.key: owner.pk for owner in fresh}

@@ -60,7 +60,5 @@ def start(
     """Log an export and return its lines. Raises PermissionDenied for a reader."""
     require_contacts(scope)
     ids = list(parcels.values_list("parcel_id", flat=True))
-    log_export(
-        scope, ContactExport.Form.CSV, search=search, count=len(ids), parcel_ids=ids, details={"columns": list(columns)}
-    )
+    log_export(scope, ContactExport.Form.CSV, search=search, count=len(ids), parcel_ids=ids, details={"columns": list(columns)})
     return lines(parcels, columns, sort, bom=bom, keys=keys)

@@ -56,6 +56,4 @@ def draw_sheet(run: Run) -> Drawing:
                 for line, baseline in zip(fitted.lines, baselines(fitted, sheet), strict=True)
             )
         drawn.append(DrawnLabel(_points(left), _points(top), _points(size), lines))
-    return Drawing(
-        sheet, _points(sheet.page[0]), _points(sheet.page[1]), _points(sheet.label[0]), _points(sheet.label[1]), tuple(drawn)
-    )
+    return Drawing(sheet, _points(sheet.page[0]), _points(sheet.page[1]), _points(sheet.label[0]), _points(sheet.label[1]), tuple(drawn))

@@ -61,9 +61,7 @@ def labels(request: HttpRequest, key: str) -> HttpResponse:
         return render(request, "outreach/labels.html", context, status=200 if request.htmx else 400)
     chosen = form.cleaned_data
     try:
-        run = plan(
-            parcels_of(selection, scope), Addressing(chosen["to"]), SHEETS[chosen["sheet"]], chosen["start"]
-        )
+        run = plan(parcels_of(selection, scope), Addressing(chosen["to"]), SHEETS[chosen["sheet"]], chosen["start"])
     except CriteriaError as error:
         return render(request, "outreach/labels.html", context | {"error": error})
     if request.method == "POST":

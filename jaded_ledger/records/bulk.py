@@ -35,9 +35,7 @@ def allot_ids(objects: Sequence[models.Model]) -> None:
     """Give new objects their ids from the table's own sequence."""
     table = objects[0]._meta.db_table
     with connection.cursor() as cursor:
-        cursor.execute(
-            "SELECT nextval(pg_get_serial_sequence(%s, 'id')) FROM generate_series(1, %s)", [table, len(objects)]
-        )
+        cursor.execute("SELECT nextval(pg_get_serial_sequence(%s, 'id')) FROM generate_series(1, %s)", [table, len(objects)])
         for one, (pk,) in zip(objects, cursor.fetchall(), strict=True):
             one.pk = pk
 

@@ -36,9 +36,7 @@ def _transfers(parcel_ids: list[int]) -> dict[int, list[Transfer]]:
         "transfer__grantee__surnames",
     )
     for parcel_id, sold_on, deed, price, grantor, grantee in rows:
-        found[parcel_id].append(
-            Transfer(sold_on, DeedType(deed), price, is_related=are_related(grantor or (), grantee or ()))
-        )
+        found[parcel_id].append(Transfer(sold_on, DeedType(deed), price, is_related=are_related(grantor or (), grantee or ())))
     return found
 
 
@@ -129,9 +127,7 @@ class _Percentiles(Aggregate):
 
     def __init__(self, column: str) -> None:
         field = ParcelFacts._meta.get_field(column)
-        super().__init__(
-            column, fractions=", ".join(map(str, _SPREAD)), output_field=ArrayField(type(field)(null=True))
-        )
+        super().__init__(column, fractions=", ".join(map(str, _SPREAD)), output_field=ArrayField(type(field)(null=True)))
 
 
 def measure_fill(county: County) -> None:

@@ -154,7 +154,17 @@ class Records(DemoTestCase):
             "12-001,3,,\n12-001-004,3,castle,\n12-001-005,3,,1066\n12-001-001,2,,\n,1,,\n12-001-006,99999,,\n"
         )
         self.assertIn("10 read, 0 new, 1 changed, 0 same, 9 refused", said)
-        for reason in ("is negative", "not a number", "not on record", "does not fit", "is none of", "before 1600", "more than once", "is blank", "is larger than"):
+        for reason in (
+            "is negative",
+            "not a number",
+            "not on record",
+            "does not fit",
+            "is none of",
+            "before 1600",
+            "more than once",
+            "is blank",
+            "is larger than",
+        ):
             self.assertIn(reason, said)
 
     def test_whole_files_that_can_not_be_taken_in(self) -> None:
@@ -164,9 +174,11 @@ class Records(DemoTestCase):
         ]:
             with self.assertRaisesRegex(CommandError, said):
                 self.intake(text, *options)
-        with self.assertRaisesRegex(CommandError, "on record through 2026-11-18"):
-            with tempfile.NamedTemporaryFile("w", suffix=".csv") as file:
-                run("intake", file.name, "--kind", "roll", "--county", "Tamarack", "--as-of", "2020-01-01")
+        with (
+            tempfile.NamedTemporaryFile("w", suffix=".csv") as file,
+            self.assertRaisesRegex(CommandError, "on record through 2026-11-18"),
+        ):
+            run("intake", file.name, "--kind", "roll", "--county", "Tamarack", "--as-of", "2020-01-01")
         with self.assertRaisesRegex(CommandError, "no county 'Nowhere'"):
             run("intake", "x.csv", "--kind", "roll", "--county", "Nowhere")
 

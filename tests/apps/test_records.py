@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from itertools import pairwise
 
 from django.contrib.gis.db.models.functions import Area as AreaOf
 from django.db import IntegrityError, connection, transaction
@@ -117,7 +118,7 @@ class World(DemoTestCase):
         gaps = 0
         for chain in chains.values():
             chain.sort()
-            gaps += sum(one[2] != other[1] for one, other in zip(chain, chain[1:], strict=False))
+            gaps += sum(one[2] != other[1] for one, other in pairwise(chain))
         # A refused deed (its date lay in the future) leaves a gap; nothing else does.
         self.assertLessEqual(gaps, Refusal.objects.count())
         self.assertGreater(sum(len(chain) > 1 for chain in chains.values()), 500)

@@ -106,8 +106,6 @@ class BrowserCase(DemoServerCase):
 
     def assert_accessible(self, page: Page) -> None:
         """WCAG 2.2 A and AA, by axe-core."""
-        found: Any = Axe().run(
-            page, options={"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
-        )
+        found: Any = Axe().run(page, options={"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]})
         broken = {rule["id"]: [node["target"] for node in rule["nodes"][:4]] for rule in found.response["violations"]}
         self.assertEqual(broken, {}, page.url)

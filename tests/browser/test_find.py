@@ -88,7 +88,17 @@ class Editors(BrowserCase):
 
 
 class Ledger(BrowserCase):
-    SEARCH = "class: single-family, duplex\nowner-occupied: no\nlast-sale: more than 5 years ago\nany of:\n  beds: 3..\n  baths: 2..\n~ zip: 53302"
+    SEARCH = "\n".join(
+        [
+            "class: single-family, duplex",
+            "owner-occupied: no",
+            "last-sale: more than 5 years ago",
+            "any of:",
+            "  beds: 3..",
+            "  baths: 2..",
+            "~ zip: 53302",
+        ]
+    )
 
     @in_browser
     def test_a_line_tells_what_it_did(self, page: Page) -> None:

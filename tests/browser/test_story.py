@@ -49,9 +49,7 @@ class Story(BrowserCase):
         page.keyboard.type("more than 5 years ago")
         page.keyboard.press("Enter")
         expect(page.locator(".line")).to_have_count(3)
-        self.assertEqual(
-            search_of(page), "class: duplex\nowner-occupied: no\nlast-sale: more than 5 years ago"
-        )
+        self.assertEqual(search_of(page), "class: duplex\nowner-occupied: no\nlast-sale: more than 5 years ago")
         three = self.matches(page)
         # A criterion typed whole.
         page.locator("#line-2").focus()

@@ -64,7 +64,13 @@ class Pieces(unittest.TestCase):
         self.assertEqual(self.reasons([candidate(1, improvement_value=0)], p.Addressing.RESIDENT), {1: p.NO_BUILDING})
 
     def test_mailing_order(self) -> None:
-        lines = [("20 Birch St", "53302"), ("9 Birch St", "53302"), ("100 Alder St", "53302"), ("3 Zinc St", "53301-0009"), ("4 Zinc St", "53301")]
+        lines = [
+            ("20 Birch St", "53302"),
+            ("9 Birch St", "53302"),
+            ("100 Alder St", "53302"),
+            ("3 Zinc St", "53301-0009"),
+            ("4 Zinc St", "53301"),
+        ]
         made, _ = p.make_pieces(
             [candidate(n, mailing=address(line, zip_code)) for n, (line, zip_code) in enumerate(lines)], p.Addressing.OWNER_MAILING
         )

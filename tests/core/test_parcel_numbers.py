@@ -49,12 +49,8 @@ class Patterns(unittest.TestCase):
         self.assertFalse(self.holds("12-034-007", "12-034-008"))
 
     def test_the_last_segment_may_be_listed_or_ranged(self) -> None:
-        self.assertEqual(
-            [lot for lot in range(1, 15) if self.holds("12-034-7..9", f"12-034-{lot}")], [7, 8, 9]
-        )
-        self.assertEqual(
-            [lot for lot in range(1, 15) if self.holds("12-034-1|4|9..11", f"12-034-{lot}")], [1, 4, 9, 10, 11]
-        )
+        self.assertEqual([lot for lot in range(1, 15) if self.holds("12-034-7..9", f"12-034-{lot}")], [7, 8, 9])
+        self.assertEqual([lot for lot in range(1, 15) if self.holds("12-034-1|4|9..11", f"12-034-{lot}")], [1, 4, 9, 10, 11])
         self.assertTrue(self.holds("12-33..34", "12-034-999"))
         self.assertTrue(self.holds("12-034-7..9", "12-034-009-044"))
         with self.assertRaisesRegex(ParcelNumberError, "runs backwards"):

@@ -77,15 +77,11 @@ class Judged:
 
     def __init__(self, search: Search, among: Sequence[Parcel], today: date) -> None:
         self.among = among
-        self.answers = [
-            [judge(line, parcel, today) for parcel in among] if line.is_applied else None for line in search.lines
-        ]
+        self.answers = [[judge(line, parcel, today) for parcel in among] if line.is_applied else None for line in search.lines]
         self.matches = [parcel for place, parcel in enumerate(among) if self._holds(place)]
 
     def _holds(self, place: int, but: int | None = None) -> bool:
-        return all(
-            answers is None or number == but or answers[place] is True for number, answers in enumerate(self.answers)
-        )
+        return all(answers is None or number == but or answers[place] is True for number, answers in enumerate(self.answers))
 
     def balance(self) -> list[tuple[int, int, int, int | None]]:
         """Return removed, unknown, balance and what striking gives back, line by line."""
@@ -96,9 +92,7 @@ class Judged:
                 continue
             kept = [place for place in left if answers[place] is True]
             unknown = sum(answers[place] is None for place in left)
-            without = sum(
-                answers[place] is not True and self._holds(place, but=number) for place in range(len(self.among))
-            )
+            without = sum(answers[place] is not True and self._holds(place, but=number) for place in range(len(self.among)))
             found.append((len(left) - len(kept), unknown, len(kept), without))
             left = kept
         return found

@@ -37,9 +37,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
         super().setUpTestData()
         cls.all = brute.parcels()
         cls.by_number = {parcel["parcel-number"]: parcel for parcel in cls.all}
-        cls.seen = {
-            trait.key: [parcel[trait.key] for parcel in cls.all if parcel[trait.key] is not None] for trait in CATALOGUE
-        }
+        cls.seen = {trait.key: [parcel[trait.key] for parcel in cls.all if parcel[trait.key] is not None] for trait in CATALOGUE}
 
     def value(self, draw: st.DrawFn, trait: Trait):
         """Draw something to ask for that some parcel has, or nearly."""

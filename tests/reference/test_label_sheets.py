@@ -28,9 +28,7 @@ TEMPLATES = Path("/usr/share/libglabels-3.0/templates")
 
 
 def printed(sheet: Sheet, count: int, start: int = 1) -> pypdf.PdfReader:
-    pieces = [
-        Piece(n, (f"NAME {n}", f"{n} CAPSTAN ST", "ALDER BAY WI 53301"), standardise(f"{n} Capstan St")) for n in range(count)
-    ]
+    pieces = [Piece(n, (f"NAME {n}", f"{n} CAPSTAN ST", "ALDER BAY WI 53301"), standardise(f"{n} Capstan St")) for n in range(count)]
     labels, refused = lay_out(pieces, {}, sheet)
     assert not refused
     return pypdf.PdfReader(io.BytesIO(write_labels(labels, sheet, start)))
@@ -91,7 +89,7 @@ class Positions(unittest.TestCase):
                     return float(length.removesuffix(unit)) * factor
             return float(length)
 
-        wanted = {key: False for key in PUBLISHED}
+        wanted = dict.fromkeys(PUBLISHED, False)
         for file in TEMPLATES.glob("*templates.xml"):
             for layout in ElementTree.parse(file).getroot().iter("Layout"):
                 grid = {name: layout.get(name) for name in ("nx", "ny", "x0", "y0", "dx", "dy")}

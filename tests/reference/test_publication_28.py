@@ -57,7 +57,11 @@ class Publication28(unittest.TestCase):
             self.assertTrue(address.undeliverable)
 
     def test_last_line(self) -> None:
-        for zip_code, last in [("53301", "ALDER BAY WI 53301"), ("53301-1234", "ALDER BAY WI 53301-1234"), ("533011234", "ALDER BAY WI 53301-1234")]:
+        for zip_code, last in [
+            ("53301", "ALDER BAY WI 53301"),
+            ("53301-1234", "ALDER BAY WI 53301-1234"),
+            ("533011234", "ALDER BAY WI 53301-1234"),
+        ]:
             self.assertEqual(standardise("1 Mast Ln", "", "Alder Bay", "wi", zip_code).last_line, last)
         for zip_code in ("5330", "ABCDE", "", "53301-12"):
             self.assertEqual(standardise("1 Mast Ln", "", "Alder Bay", "WI", zip_code).undeliverable, "no ZIP Code")

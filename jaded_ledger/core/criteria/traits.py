@@ -48,7 +48,8 @@ class Choice:
 class Trait:
     """Something known or computed about a parcel that can be filtered, shown and sorted.
 
-    ``sayings`` are words that mean the trait with a value: absentee is owner-occupied: no. ``fact`` names the column of the searchable row, where it is not the key with underscores. ``decimals`` is how many
+    ``sayings`` are words that mean the trait with a value: absentee is owner-occupied: no.
+    ``fact`` names the column of the searchable row, where it is not the key with underscores. ``decimals`` is how many
     places are stored, compared and shown. ``grouped`` numbers are written with thousands commas (a year is not).
     """
 

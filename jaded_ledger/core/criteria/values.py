@@ -123,8 +123,8 @@ def _span(text: str) -> dates.Span:
         raise ValueTextError(text, "reaches outside the calendar") from error
     except ValueError as error:
         raise ValueTextError(text, "names a day that is not in the calendar") from error
-    if isinstance(span, dates.Between) and not isinstance(span.first, dates.Ago) and not isinstance(span.last, dates.Ago):
-        if span.first > span.last:
+    match span:
+        case dates.Between(date() as first, date() as last) if first > last:
             raise ValueTextError(text, "runs backwards; write the earlier day first")
     return span
 
@@ -133,9 +133,7 @@ def _choice(trait: Trait, text: str) -> Same:
     if found := trait.choice(text):
         return Same(found.key)
     keys = [choice.key for choice in trait.choices]
-    near = difflib.get_close_matches(
-        text.casefold(), {name: 0 for choice in trait.choices for name in (choice.key, *choice.synonyms)}, n=1
-    )
+    near = difflib.get_close_matches(text.casefold(), {name: 0 for choice in trait.choices for name in (choice.key, *choice.synonyms)}, n=1)
     nearest = trait.choice(near[0]) if near else None
     hint = f"; did you mean {nearest.key}?" if nearest else ";"
     raise ValueTextError(text, f"is not a known {trait.label}{hint} It can be {', '.join(keys)}".replace("; It", "; it"))
@@ -236,9 +234,7 @@ def value_text(value: Value) -> str:
             ends = (figure_text(low) if low is not None else "", figure_text(high) if high is not None else "")
             return "..".join(ends)
         case Named(text, how):
-            return {Match.EXACT: "= ", Match.WORDS: "", Match.BEGINNING: ""}[how] + quote(text) + (
-                "*" if how is Match.BEGINNING else ""
-            )
+            return {Match.EXACT: "= ", Match.WORDS: "", Match.BEGINNING: ""}[how] + quote(text) + ("*" if how is Match.BEGINNING else "")
         case Numbers(pattern, county):
             return f"{county}/{pattern}" if county else pattern
         case Members(quantity, items):

@@ -22,9 +22,7 @@ _UNITS_WITHOUT_NUMBER = {
     "BASEMENT": "BSMT", "FRONT": "FRNT", "LOBBY": "LBBY", "LOWER": "LOWR", "OFFICE": "OFC", "PENTHOUSE": "PH",
     "REAR": "REAR", "SIDE": "SIDE", "UPPER": "UPPR",
 }  # fmt: skip
-_BARE_UNIT = re.compile(
-    rf"^(?P<street>\S+ \S.* \S+?),? (?P<unit>{'|'.join({*_UNITS_WITHOUT_NUMBER, *_UNITS_WITHOUT_NUMBER.values()})})$"
-)
+_BARE_UNIT = re.compile(rf"^(?P<street>\S+ \S.* \S+?),? (?P<unit>{'|'.join({*_UNITS_WITHOUT_NUMBER, *_UNITS_WITHOUT_NUMBER.values()})})$")
 # Appendix F writes these out in front of a route's number, where the parser abbreviates.
 _ROUTE = re.compile(r"\b(COUNTY|STATE|TOWNSHIP) (RD|HWY)(?= \w+$)")
 _WRITTEN_OUT = {"RD": "ROAD", "HWY": "HIGHWAY"}
@@ -32,8 +30,10 @@ _WRITTEN_OUT = {"RD": "ROAD", "HWY": "HIGHWAY"}
 _HOUSE_NUMBER = re.compile(r"\d|[NSEW]\d")
 _ZIP = re.compile(r"^(\d{5})(?:-?(\d{4}))?$")
 _STATES = frozenset(
-    "AL AK AZ AR CA CO CT DE DC FL GA HI ID IL IN IA KS KY LA ME MD MA MI MN MS MO MT NE NV NH NJ NM NY NC ND "
-    "OH OK OR PA RI SC SD TN TX UT VT VA WA WV WI WY AS GU MP PR VI AA AE AP".split()  # Appendix B
+    (
+        "AL AK AZ AR CA CO CT DE DC FL GA HI ID IL IN IA KS KY LA ME MD MA MI MN MS MO MT NE NV NH NJ NM NY NC ND OH OK "
+        "OR PA RI SC SD TN TX UT VT VA WA WV WI WY AS GU MP PR VI AA AE AP"
+    ).split()  # Appendix B
 )
 
 

@@ -11,6 +11,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
+from itertools import pairwise
 
 import probablepeople
 from nameparser import HumanName
@@ -49,16 +50,16 @@ _TOKENS: tuple[tuple[OwnerKind, frozenset[str]], ...] = (
     ),
     (
         OwnerKind.NON_PROFIT,
-        frozenset(
-            {"church", "ministries", "ministry", "foundation", "parish", "diocese", "temple", "congregation", "charity"}
-        ),
+        frozenset({"church", "ministries", "ministry", "foundation", "parish", "diocese", "temple", "congregation", "charity"}),
     ),
     (
         OwnerKind.COMPANY,
         frozenset(
-            "llc inc corp corporation co company lp llp lllp ltd holdings properties property realty rentals "
-            "investments investors partners partnership enterprises group homes builders development developers "
-            "ventures capital associates management assn association".split()
+            (
+                "llc inc corp corporation co company lp llp lllp ltd holdings properties property realty rentals investments "
+                "investors partners partnership enterprises group homes builders development developers ventures capital "
+                "associates management assn association"
+            ).split()
         ),
     ),
 )
@@ -106,7 +107,7 @@ class OwnerName:
 
 
 def _kind_of(words: tuple[str, ...], text: str) -> OwnerKind:
-    pairs = set(zip(words, words[1:], strict=False))
+    pairs = set(pairwise(words))
     for kind, phrase in _PHRASES:
         # N A is a bank's ending; a person may well have N and A as initials.
         if phrase in pairs and (phrase != ("n", "a") or words[-2:] == phrase):
@@ -176,17 +177,14 @@ def read_name(recorded: str) -> OwnerName:
     if not words:
         return OwnerName(kind=None, mailing_name="", handler=handler, handler_role=role)
     kind = _kind_of(words, text)
-    mailing, surnames = text.upper(), ()
+    mailing = text.upper()
+    surnames: tuple[str, ...] = ()
     if kind in (OwnerKind.INDIVIDUAL, OwnerKind.COUPLE):
         mailing, surnames = _people(text)
     elif kind is OwnerKind.ESTATE:
         deceased = re.sub(r"(?i)\b(the|estate|est|of|heirs|decd|deceased)\b\.?", " ", text).split()
         in_order = text.casefold().startswith(("estate", "heirs", "the "))
-        name, surnames = (
-            (" ".join(deceased), (HumanName(" ".join(deceased)).last.casefold(),))
-            if in_order
-            else _people(" ".join(deceased))
-        )
+        name, surnames = (" ".join(deceased), (HumanName(" ".join(deceased)).last.casefold(),)) if in_order else _people(" ".join(deceased))
         mailing = text.upper() if in_order or not deceased else f"ESTATE OF {name}".upper()
     elif kind is OwnerKind.TRUST:
         # The family a trust is named for: BRANDT FAMILY TRUST, OSTROM HELEN M LIVING TRUST.

@@ -5,9 +5,7 @@ from __future__ import annotations
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 
 
-def is_owner_occupied(
-    situs: Address | None, mailing: Address | None, *, homestead: bool | None, is_condominium: bool
-) -> bool | None:
+def is_owner_occupied(situs: Address | None, mailing: Address | None, *, homestead: bool | None, is_condominium: bool) -> bool | None:
     """Return whether the owner occupies the property, or None when it can't be known.
 
     Occupied with a homestead exemption on the roll, or when the tax bill goes to the property itself;

@@ -26,9 +26,7 @@ class County(models.Model):
         constraints = [
             models.UniqueConstraint(Upper("name"), "state", name="county_name_once"),
             models.CheckConstraint(condition=Q(fips__regex=r"^\d{5}$"), name="county_fips_form"),
-            models.CheckConstraint(
-                condition=Q(assessment_ratio__gt=0, assessment_ratio__lte=1), name="county_ratio_in_range"
-            ),
+            models.CheckConstraint(condition=Q(assessment_ratio__gt=0, assessment_ratio__lte=1), name="county_ratio_in_range"),
         ]
 
     def __str__(self) -> str:
@@ -76,9 +74,7 @@ class ParcelShape(Recorded):
         output_field=models.PointField(srid=4326, geography=True),
         db_persist=True,
     )
-    drawn = models.GeneratedField(
-        expression=Transform("outline", 3857), output_field=models.MultiPolygonField(srid=3857), db_persist=True
-    )
+    drawn = models.GeneratedField(expression=Transform("outline", 3857), output_field=models.MultiPolygonField(srid=3857), db_persist=True)
 
     class Meta:
         constraints = versions("parcel_shape", "parcel")
@@ -115,12 +111,9 @@ class RollEntry(Recorded):
             *versions("roll_entry", "parcel"),
             models.CheckConstraint(condition=Q(lot_sqft=None) | Q(lot_sqft__gt=0), name="roll_entry_lot_positive"),
             models.CheckConstraint(condition=Q(living_area=None) | Q(living_area__gt=0), name="roll_entry_area_positive"),
+            models.CheckConstraint(condition=Q(year_built=None) | Q(year_built__gte=1600), name="roll_entry_year_plausible"),
             models.CheckConstraint(
-                condition=Q(year_built=None) | Q(year_built__gte=1600), name="roll_entry_year_plausible"
-            ),
-            models.CheckConstraint(
-                condition=(Q(land_value=None) | Q(land_value__gte=0))
-                & (Q(improvement_value=None) | Q(improvement_value__gte=0)),
+                condition=(Q(land_value=None) | Q(land_value__gte=0)) & (Q(improvement_value=None) | Q(improvement_value__gte=0)),
                 name="roll_entry_values_not_negative",
             ),
         ]

@@ -48,7 +48,5 @@ def versions(name: str, *natural_key: str) -> list[models.BaseConstraint]:
     """Return the constraints of a versioned model: one current row per key, superseded only after it was recorded."""
     return [
         models.UniqueConstraint(fields=natural_key, condition=Q(superseded_at=None), name=f"{name}_one_current"),
-        models.CheckConstraint(
-            condition=Q(superseded_at=None) | Q(superseded_at__gte=F("recorded_at")), name=f"{name}_superseded_later"
-        ),
+        models.CheckConstraint(condition=Q(superseded_at=None) | Q(superseded_at__gte=F("recorded_at")), name=f"{name}_superseded_later"),
     ]

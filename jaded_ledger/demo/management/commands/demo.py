@@ -34,9 +34,7 @@ class Command(BaseCommand):
         with tempfile.TemporaryDirectory() as folder:
             files.write_county(Path(folder), parcels)
             for kind, name in (("parcels", "parcels.geojson"), ("roll", "roll.csv"), ("deeds", "deeds.csv")):
-                file, _ = record(
-                    Path(folder) / name, kind, county, as_of=files.RECORDED_THROUGH, is_complete=kind != "deeds"
-                )
+                file, _ = record(Path(folder) / name, kind, county, as_of=files.RECORDED_THROUGH, is_complete=kind != "deeds")
                 self.stdout.write(f"  {name}: {file.read:,} read, {file.refused:,} refused")
         # Once for all three files, and for all parcels: an interrupted load may have recorded some without deriving.
         derive(Parcel.objects.filter(county=county, retired_on=None).values_list("id", flat=True))

@@ -93,9 +93,7 @@ class Command(BaseCommand):
                 }
                 for line, figures in pairs
             ]
-            self.stdout.write(
-                json.dumps({"opening": found.opening, "lines": lines, "matches": found.matches}, ensure_ascii=False)
-            )
+            self.stdout.write(json.dumps({"opening": found.opening, "lines": lines, "matches": found.matches}, ensure_ascii=False))
             return
         width = max([len(_one_line(line)) for line, _ in pairs] + [len("opening")])
         self.stdout.write(f"{'':{width}}  {'removed':>10}  {'unknown':>10}  {'balance':>10}  {'gives back':>10}")

@@ -1,0 +1,86 @@
+"""The running balance and the first page, against the same written by hand in SQL."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from django.db import connection
+
+from jaded_ledger.accounts.models import Team
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.balance import balance
+from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.results import PAGE
+from jaded_ledger.find.results import rows as page_rows
+from tests.benchmarks.measure import Row, compare
+
+SEARCH = """class: single-family, duplex
+owner-occupied: no
+last-sale: more than 5 years ago
+assessed-value: 100000..400000
+beds: 2.., or unknown
+year-built: not 1946..1960"""
+# The same six criteria as somebody who knows the table would write them.
+BY_HAND = (
+    "property_class IN (1, 2)",
+    "NOT owner_occupied",
+    "last_sale <= DATE '2021-11-23'",
+    "assessed_value BETWEEN 100000 AND 400000",
+    "(beds >= 2 OR beds IS NULL)",
+    "NOT (year_built BETWEEN 1946 AND 1960)",
+)
+COLUMNS = ("owner-name", "last-sale", "last-sale-price", "assessed-value")
+
+
+def _balance_by_hand() -> str:
+    counts = ["count(*)"]
+    for place, condition in enumerate(BY_HAND):
+        before = " AND ".join(BY_HAND[:place]) or "true"
+        counts.append(f"count(*) FILTER (WHERE {before} AND {condition})")
+        counts.append(f"count(*) FILTER (WHERE {before} AND ({condition}) IS NULL)")
+        others = " AND ".join(other for number, other in enumerate(BY_HAND) if number != place)
+        counts.append(f"count(*) FILTER (WHERE {others})")
+    return f"SELECT {', '.join(counts)} FROM records_parcelfacts WHERE county_id = 1"
+
+
+_PAGE_BY_HAND = f"""
+    SELECT f.parcel_id, p.number, a.street, a.unit, n.text, f.last_sale, f.last_sale_price, f.assessed_value
+      FROM records_parcelfacts f
+      JOIN records_parcel p ON p.id = f.parcel_id
+      LEFT JOIN records_recordedaddress a ON a.id = f.address_id
+      LEFT JOIN records_recordedname n ON n.id = f.owner_name_id
+     WHERE f.county_id = 1 AND {" AND ".join(BY_HAND)}
+     ORDER BY f.assessed_value DESC NULLS LAST, f.county_id, f.parcel_number
+     LIMIT {PAGE}"""
+
+
+def _run(statement: str) -> list[tuple]:
+    with connection.cursor() as cursor:
+        cursor.execute(statement)
+        return cursor.fetchall()
+
+
+def rows() -> list[Row]:
+    scope = Scope(Team.objects.first(), None, date(2026, 11, 24))
+    search = parse(SEARCH)
+    compiled = compile(search, scope)
+    found = balance(compiled)
+    (by_hand,) = _run(_balance_by_hand())
+    expected = [by_hand[0]]
+    for line in found.lines:
+        expected += [line.balance, line.unknown, found.matches + line.if_struck]
+    assert list(by_hand) == expected, (by_hand, expected)
+    by_hand_ids = [row[0] for row in _run(_PAGE_BY_HAND)]
+    assert [row.parcel_id for row in page_rows(compiled.matches, COLUMNS, "-assessed-value", 1)] == by_hand_ids
+    print(f"{found.opening:,} parcels, {found.matches:,} match the six criteria")
+    return [
+        compare(
+            "running balance, six criteria, from cold", 1.2,
+            lambda: balance(compile(search, scope)), lambda: _run(_balance_by_hand()),
+        ),
+        compare(
+            "first page of results, sorted", 1.5,
+            lambda: page_rows(compile(search, scope).matches, COLUMNS, "-assessed-value", 1), lambda: _run(_PAGE_BY_HAND),
+        ),
+    ]  # fmt: skip
