@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from random import Random
@@ -215,7 +216,7 @@ def tell(lot: Lot, rng: Random, *, zip_base: int, today: date, condominium_unit:
     line = f"{lot.house_number} {lot.street}" + (f" UNIT {condominium_unit}" if condominium_unit else "")
     # Rolls and tax bills are typed by different hands.
     if rng.random() < 0.07:
-        line = line.title().replace(" St", " Street").replace(" Ave", " Avenue")
+        line = re.sub(r" Ave\b", " Avenue", re.sub(r" St\b", " Street", line.title()))
     district = lot.district
     home = Mailing(line, district.city.upper(), "WI", str(zip_base + district.zip_offset))
     if rng.random() < 0.02:

@@ -109,9 +109,9 @@ def options_for(trait: Trait, ticked: list[str], words: str, compiled: Compiled,
         return Option(value, label or value, value.casefold() in chosen, count)
 
     if trait.kind is Kind.CHOICE:
-        return [option(choice.key, count=fill.commonest.get(choice.key)) for choice in trait.choices]
+        return [option(choice.key, count=fill.commonest[choice.key]) for choice in trait.choices]
     if trait.kind is Kind.FLAG:
-        return [option(value, count=fill.commonest.get(value)) for value in ("yes", "no")]
+        return [option(value, count=fill.commonest[value]) for value in ("yes", "no")]
     if trait.kind is Kind.PLACE:
         names = places_of(trait, compiled.counties).order_by("folded").values_list("text", flat=True)
         return [option(name, count=fill.commonest.get(name)) for name in dict.fromkeys(names[:_MOST_OPTIONS])]

@@ -106,6 +106,7 @@ def derive(parcel_ids: Iterable[int]) -> int:
 
 
 _SPREAD = (0.05, 0.5, 0.95)
+_MOST_KEPT = 60
 
 
 def _commonest(county: County, trait: Trait) -> list[list[object]]:
@@ -116,7 +117,7 @@ def _commonest(county: County, trait: Trait) -> list[list[object]]:
         .values(column)
         .annotate(parcels=Count("*"))
         .order_by("-parcels", column)
-        .values_list(column, "parcels")[:6]
+        .values_list(column, "parcels")[:_MOST_KEPT]
     )
     return [[value, parcels] for value, parcels in rows]
 
