@@ -63,6 +63,8 @@ def choose_port() -> int:
 
 def main() -> None:
     stop_earlier_server()
+    # Its number may by now belong to some other program, and the server would refuse to start beside that.
+    PID_FILE.unlink(missing_ok=True)
     port = choose_port()
 
     import django
