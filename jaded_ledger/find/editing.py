@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from django.http import QueryDict
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import Between, Criterion, Match, Named, Same, Search, Value
-from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
+from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Line, Match, Named, Same, Search, Value
+from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import figure_text, quote, value_text
 from jaded_ledger.find.compiling import Compiled, places_of
@@ -185,8 +185,24 @@ def criterion_from(trait: Trait, query: QueryDict) -> Criterion:
     return parse_line(f"{trait.key}: {sense}{values}{ending}")
 
 
-def replaced(search: Search, place: int | None, criterion: Criterion) -> Search:
-    """Return the search with a criterion in its place, or at its end."""
+def group_text(group: AnyOf) -> str:
+    """Return a group's members, one a line."""
+    return "\n".join(line_text(member) for member in group.criteria)
+
+
+def group_from(text: str, *, struck: bool) -> AnyOf:
+    """Return the group whose members stand one a line in a text. Raises CriteriaError, with the line in the text."""
+    members = tuple(line.strip() for line in text.splitlines() if line.strip())
+    try:
+        (group,) = parse("\n".join(["any of:", *(f"  {member}" for member in members)])).lines
+    except CriteriaError as error:
+        raise CriteriaError(error.message, line=(error.line or 1) - 1 or None, word=error.word) from None
+    assert isinstance(group, AnyOf)
+    return replace(group, struck=struck)
+
+
+def replaced(search: Search, place: int | None, line: Line) -> Search:
+    """Return the search with a line in its place, or at its end."""
     if place is None:
-        return search.with_line(criterion)
-    return search.with_line_at(place, criterion)
+        return search.with_line(line)
+    return search.with_line_at(place, line)

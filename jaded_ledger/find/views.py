@@ -12,13 +12,23 @@ from django.views.decorators.http import require_GET, require_POST
 
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import Criterion, Search
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Search
 from jaded_ledger.core.criteria.text import CriteriaError, format, parse, parse_line
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.find import selections
 from jaded_ledger.find.addresses import Place, columns_of, place_of, search_text
 from jaded_ledger.find.compiling import Compiled, compile
-from jaded_ledger.find.editing import DATE_PRESETS, Editor, criterion_from, editor_of, editor_with, options_for, replaced
+from jaded_ledger.find.editing import (
+    DATE_PRESETS,
+    Editor,
+    criterion_from,
+    editor_of,
+    editor_with,
+    group_from,
+    group_text,
+    options_for,
+    replaced,
+)
 from jaded_ledger.find.fill import fills
 from jaded_ledger.find.page import context_of
 from jaded_ledger.find.suggesting import browse, suggest
@@ -167,7 +177,7 @@ def _editor(request: HttpRequest, place: Place, scope: Scope) -> tuple[Editor, C
         number = _line_number(line, place.search)
         criterion = place.search.lines[number]
         if not isinstance(criterion, Criterion):
-            raise Http404("a group is edited as text")
+            raise Http404("a group has an editor of its own")
         return editor_of(CATALOGUE[criterion.trait], criterion, number, compiled, known), compiled
     return editor_of(_trait(request), None, None, compiled, known), compiled
 
@@ -200,6 +210,31 @@ def edit(request: HttpRequest) -> HttpResponse:
         response["HX-Retarget"], response["HX-Reswap"] = "#editor", "outerHTML"
         return response
     return _book(request, place.with_search(search), scope)
+
+
+@require_GET
+def edit_group(request: HttpRequest) -> HttpResponse:
+    """The editor of an any-of group, its members one a line; with ``set`` its answer."""
+    scope = scope_of(request)
+    try:
+        place = place_of(request.GET, scope.team)
+        number = _line_number(request.GET["line"], place.search) if request.GET.get("line") else None
+    except CriteriaError as error:
+        return _refused(request, scope, error)
+    line = place.search.lines[number] if number is not None else AnyOf(())
+    if not isinstance(line, AnyOf):
+        raise Http404("that line is not a group")
+    context = {"place": number, "members": request.GET.get("members", group_text(line))}
+    if "set" not in request.GET:
+        return render(request, "find/_group_editor.html", context)
+    try:
+        group = group_from(context["members"], struck=line.struck)
+        compile(Search(place.search.counties, (group,)), scope)
+    except CriteriaError as error:
+        response = render(request, "find/_group_editor.html", context | {"error": error})
+        response["HX-Retarget"], response["HX-Reswap"] = "#editor", "outerHTML"
+        return response
+    return _book(request, place.with_search(replaced(place.search, number, group)), scope)
 
 
 @require_GET

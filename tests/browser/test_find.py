@@ -71,6 +71,23 @@ class Editors(BrowserCase):
         self.assertEqual(self.lines(page)[:2], ["assessed value $100,000 or more", "class duplex, but not triplex"])
 
     @in_browser
+    def test_a_group_is_added_and_edited_in_place(self, page: Page) -> None:
+        page.click("text=any of several")
+        page.fill("#editor textarea", "beds: 4..\nbathz: 3")
+        page.click("#editor button[name=set]")
+        expect(page.locator("#editor [role=alert]")).to_contain_text('line 2: "bathz" is not a trait; did you mean baths?')
+        self.assertEqual(page.input_value("#editor textarea"), "beds: 4..\nbathz: 3")
+        self.assert_accessible(page)
+        page.fill("#editor textarea", "beds: 4..\nbaths: 3..")
+        self.set(page)
+        first = self.matches(page)
+        self.assertEqual(self.lines(page), ["any of beds 4 or more or baths 3 or more"])
+        page.click("#edit-0")
+        page.fill("#editor textarea", "beds: 4..\nbaths: 3..\nclass: duplex")
+        self.set(page)
+        self.assertGreater(self.matches(page), first)
+
+    @in_browser
     def test_what_is_wrong_is_said_and_nothing_typed_is_lost(self, page: Page) -> None:
         self.open_new(page, "beds")
         page.fill("#editor [name=low]", "many")

@@ -113,8 +113,6 @@
   });
 
   document.addEventListener("click", (event) => {
-    const presser = event.target.closest("[data-presses]");
-    if (presser) $(presser.dataset.presses)?.click();
     const closer = event.target.closest("[data-closes-editor]");
     if (closer) closeEditor();
   });
@@ -132,7 +130,7 @@
 
   document.addEventListener("htmx:beforeRequest", (event) => {
     // Only one editor at a time.
-    if (event.target.matches(".says-it, .sug")) $("#editor")?.remove();
+    if (event.target.matches(".says-it, .sug, [data-adds-group]")) $("#editor")?.remove();
   });
 
   // After an answer ------------------------------------------------------------------------------
@@ -140,7 +138,7 @@
   let focusWanted = null;
 
   document.addEventListener("submit", (event) => {
-    if (!["acts", "add", "editor-form", "text-form"].includes(event.target.id)) return;
+    if (!["acts", "add", "editor-form", "group-form", "text-form"].includes(event.target.id)) return;
     const value = event.submitter?.value ?? "";
     const number = value.match(/^(strike|apply|unknowns|up|down):(\d+)$/);
     if (number) {
@@ -161,7 +159,7 @@
 
   document.addEventListener("htmx:load", (event) => {
     const loaded = event.target;
-    const first = $("[autofocus]", loaded) ?? (loaded.id === "editor" ? $("input, select", loaded) : null);
+    const first = $("[autofocus]", loaded) ?? (loaded.id === "editor" ? $("input, select, textarea", loaded) : null);
     if (loaded.matches("#editor, tr.editor") || loaded.querySelector?.("#editor")) openBox(false);
     if (first && !loaded.matches("#book")) first.focus();
     if (loaded.id === "book") {
