@@ -13,7 +13,8 @@ def folded(text: str) -> str:
     >>> folded("  OSTROM  Helen M & Peter ")
     'ostrom helen m & peter'
     """
-    return " ".join(text.casefold().split())
+    # A NUL is in no name, and databases refuse to be asked about one.
+    return " ".join(text.replace("\x00", "").casefold().split())
 
 
 def words_of(text: str) -> tuple[str, ...]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from urllib.parse import urlencode
 
 from django.db.models import Count
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, QueryDict
@@ -13,7 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Search
-from jaded_ledger.core.criteria.text import CriteriaError, format, parse, parse_line
+from jaded_ledger.core.criteria.text import CriteriaError, format, parse
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.find import selections
 from jaded_ledger.find.addresses import Place, columns_of, place_of, search_text
@@ -87,7 +88,11 @@ def _edited(place: Place, act: str, query: QueryDict) -> Place:
     if verb == "show":
         return replace(place, columns=tuple(dict.fromkeys([*place.columns, *columns_of(argument)])))
     if verb == "add":
-        return place.with_search(search.with_line(parse_line(argument)))
+        added = parse(argument)
+        if not added.counties and not added.lines:
+            raise CriteriaError("nothing is typed yet; write a trait, a value, a street or an owner")
+        counties = added.counties or search.counties
+        return place.with_search(replace(search, counties=counties, lines=(*search.lines, *added.lines)))
     if verb == "text":
         return place.with_search(parse(query.get("text", "")))
     number = _line_number(argument, search)
@@ -255,8 +260,11 @@ def _chosen_ids(text: str) -> list[int]:
 def chosen(request: HttpRequest) -> JsonResponse:
     """How many owners the chosen rows have."""
     scope = scope_of(request)
-    search = place_of(request.POST, scope.team).search
-    parcels = selections.chosen_from(search, scope, _chosen_ids(request.POST.get("ids", "")), is_all=bool(request.POST.get("all")))
+    ids, is_all = _chosen_ids(request.POST.get("ids", "")), bool(request.POST.get("all"))
+    try:
+        parcels = selections.chosen_from(place_of(request.POST, scope.team).search, scope, ids, is_all=is_all)
+    except CriteriaError as error:
+        return JsonResponse({"error": str(error)}, status=400)
     return JsonResponse(parcels.aggregate(owners=Count("owner", distinct=True)))
 
 
@@ -264,7 +272,11 @@ def chosen(request: HttpRequest) -> JsonResponse:
 def keep_selection(request: HttpRequest) -> HttpResponse:
     """Keep what is chosen and go on to what shall be done with it."""
     scope = scope_of(request)
-    place = place_of(request.POST, scope.team)
+    try:
+        place = place_of(request.POST, scope.team)
+    except CriteriaError:
+        # The page says what is wrong with the search, and nothing of it is lost.
+        return redirect(f"{reverse('find:find')}?{urlencode({'q': request.POST.get('q', '')})}")
     ids = _chosen_ids(request.POST.get("ids", ""))
     target = FORWARD.get(request.POST.get("then", ""))
     if target is None:

@@ -128,7 +128,7 @@ def parse(text: str, catalogue: Catalogue = CATALOGUE) -> Search:
     Raises CriteriaError, which names the line and the word.
     """
     search, group, group_line = Search(), None, 0
-    for number, raw in enumerate(text.splitlines(), start=1):
+    for number, raw in enumerate(text.replace("\x00", "").splitlines(), start=1):
         stripped = raw.strip()
         if not stripped or stripped.startswith("#"):
             continue
