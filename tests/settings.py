@@ -1,7 +1,7 @@
 """The application's settings, for tests: quick passwords, plain static files, a pinned day."""
 
 from jaded_ledger.settings import *  # noqa: F403
-from jaded_ledger.settings import DATABASES
+from jaded_ledger.settings import DATABASES, MIDDLEWARE
 
 TEST_RUNNER = "tests.runner.Runner"
 PINNED_TODAY = None
@@ -13,3 +13,5 @@ STORAGES = {
 }
 # Databases are cloned and dropped between classes, so that no connection may linger.
 DATABASES["default"]["CONN_MAX_AGE"] = 0
+# The live server serves static files itself; nothing was collected.
+MIDDLEWARE = [name for name in MIDDLEWARE if "whitenoise" not in name]

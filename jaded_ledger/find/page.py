@@ -10,12 +10,12 @@ from typing import Any
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import value_phrase
-from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
 from jaded_ledger.core.criteria.traits import Section, Trait
 from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.balance import Balance, LineBalance, balance, count_owners
-from jaded_ledger.find.compiling import Compiled, compile
+from jaded_ledger.find.compiling import Compiled, chosen_counties, compile
 from jaded_ledger.find.results import PAGE, Row, rows
 from jaded_ledger.find.selections import records_version
 from jaded_ledger.records.models import County, Coverage
@@ -111,31 +111,39 @@ def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]
     }
 
 
+def _unasked(search: Search, error: CriteriaError, counties: tuple[County, ...]) -> dict[str, Any]:
+    """Return what is shown of a search that can't be asked: its lines without figures, and why."""
+    return {
+        "lines": [_line(number, line, None) for number, line in enumerate(search.lines)],
+        "error": error,
+        "county_label": ", ".join(county.name for county in counties) or ", ".join(search.counties),
+    }
+
+
 def context_of(place: Place, scope: Scope) -> dict[str, Any]:
     """Return what the templates of Find need. A search that can't be asked shows its lines and says why."""
     context: dict[str, Any] = {
         "place": "find",
-        "at": place,
         "text": format(place.search),
         "state": place.query(scope.team),
         "records_version": records_version(),
-        "address": place.address(scope.team),
     }
+    try:
+        counties = chosen_counties(place.search)
+    except CriteriaError as error:
+        return context | _unasked(place.search, error, ())
+    context |= {"counties": counties, "all_counties": County.objects.order_by("name"), "recorded_through": recorded_through(counties)}
     try:
         compiled = compile(place.search, scope)
     except CriteriaError as error:
-        lines = [_line(number, line, None) for number, line in enumerate(place.search.lines)]
-        return context | {"lines": lines, "error": str(error), "county_label": ", ".join(place.search.counties)}
+        return context | _unasked(place.search, error, counties)
     found = balance(compiled)
     lines = [_line(number, line, figures) for number, (line, figures) in enumerate(zip(place.search.lines, found.lines, strict=True))]
     emptied = lines[found.emptied_by] if found.emptied_by is not None else None
     return context | {
         "lines": lines,
         "balance": found,
-        "counties": compiled.counties,
-        "all_counties": County.objects.order_by("name"),
-        "county_label": ", ".join(county.name for county in compiled.counties),
-        "recorded_through": recorded_through(compiled.counties),
+        "county_label": ", ".join(county.name for county in counties),
         "emptied": emptied,
         **_results(place, compiled, found),
     }

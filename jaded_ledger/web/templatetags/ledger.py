@@ -27,6 +27,13 @@ def icon(name: str) -> SafeString:
 
 
 @register.filter
+def sentence(text: object) -> str:
+    """End a text as a sentence, unless it ends as one."""
+    shown = str(text)
+    return shown if shown.endswith((".", "?", "!")) else f"{shown}."
+
+
+@register.filter
 def day(value: date | None) -> str:
     """Show a date as 24 Nov 2026."""
     return day_text(value) if value else "·"
