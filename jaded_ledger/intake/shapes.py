@@ -63,4 +63,6 @@ def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRowEr
     Parcel.objects.bulk_update(adopted, ["parent"], batch_size=2000)
     Parcel.objects.bulk_update(returned, ["retired_on"], batch_size=2000)
     taking.touched |= taking.supersede(ParcelShape, rows, "parcel_id")
+    # A parcel that came back has no facts, even if its outline is as it was.
+    taking.touched |= {parcel.pk for parcel in returned}
     return refused

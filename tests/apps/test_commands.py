@@ -13,7 +13,7 @@ import pypdf
 from django.core.management import CommandError, call_command
 
 from jaded_ledger.accounts.models import ContactExport, Team, User
-from jaded_ledger.records.models import RollEntry
+from jaded_ledger.records.models import Parcel, RollEntry
 from tests.demo import DemoTestCase
 
 SEARCH = """class: single-family, duplex
@@ -146,7 +146,7 @@ class Records(DemoTestCase):
         self.assertIsNotNone(entries[0].superseded_at)
         self.assertEqual((entries[1].beds, entries[1].source_line, entries[1].superseded_at), (4, 2, None))
         found = run("find", 'parcel-number: 12-001-001\nowner-name: = "=OSTROM HELEN"\nbeds: 4')
-        self.assertIn("1 parcels", found)
+        self.assertIn("1 parcel,", found)
 
     def test_what_can_not_be_read_is_refused_and_the_rest_goes_in(self) -> None:
         said = self.intake(
@@ -166,6 +166,29 @@ class Records(DemoTestCase):
             "is larger than",
         ):
             self.assertIn(reason, said)
+
+    def test_a_complete_file_of_parcels_retires_what_it_no_longer_holds(self) -> None:
+        def outlines(*numbers: str) -> str:
+            ring = [[0, 0], [0, 0.001], [0.001, 0.001], [0, 0]]
+            features = [
+                {"type": "Feature", "properties": {"parcel_number": n}, "geometry": {"type": "Polygon", "coordinates": [ring]}}
+                for n in numbers
+            ]
+            with tempfile.NamedTemporaryFile("w", suffix=".geojson") as file:
+                json.dump({"type": "FeatureCollection", "features": features}, file)
+                file.flush()
+                return run("intake", file.name, "--kind", "parcels", "--county", "Tamarack", "--as-of", "2026-11-20", "--complete")
+
+        both, one = ("12-001-001", "12-001-002"), ("12-001-001",)
+        self.assertIn("2 read, 0 new, 2 changed", outlines(*both))
+        self.assertEqual(run("find", ""), "2 parcels, 2 owners\n")
+        self.assertIn("1 same", outlines(*one))
+        self.assertEqual(run("find", ""), "1 parcel, 1 owner\n")
+        self.assertEqual(Parcel.objects.get(number="12-001-002").retired_on.isoformat(), "2026-11-20")
+        # It comes back with all that was on record of it.
+        self.assertIn("2 same", outlines(*both))
+        self.assertEqual(run("find", "owner-name: unknown"), "0 parcels, 0 owners\n")
+        self.assertEqual(run("find", ""), "2 parcels, 2 owners\n")
 
     def test_whole_files_that_can_not_be_taken_in(self) -> None:
         for text, options, said in [

@@ -133,10 +133,10 @@ def _choice(trait: Trait, text: str) -> Same:
     if found := trait.choice(text):
         return Same(found.key)
     keys = [choice.key for choice in trait.choices]
-    near = difflib.get_close_matches(text.casefold(), {name: 0 for choice in trait.choices for name in (choice.key, *choice.synonyms)}, n=1)
-    nearest = trait.choice(near[0]) if near else None
-    hint = f"; did you mean {nearest.key}?" if nearest else ";"
-    raise ValueTextError(text, f"is not a known {trait.label}{hint} It can be {', '.join(keys)}".replace("; It", "; it"))
+    names = [name for choice in trait.choices for name in (choice.key, *choice.synonyms)]
+    nearest = next((trait.choice(near) for near in difflib.get_close_matches(text.casefold(), names, n=1)), None)
+    hint = f"did you mean {nearest.key}? It" if nearest else "it"
+    raise ValueTextError(text, f"is not a known {trait.label}; {hint} can be {', '.join(keys)}")
 
 
 def _flag(text: str) -> Same:

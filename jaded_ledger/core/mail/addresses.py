@@ -101,7 +101,7 @@ class Address:
     @property
     def household_key(self) -> str:
         """The same for every way of writing one dwelling's address; empty when it can't be known."""
-        return f"{self.building_key}|{self.unit}" if self.building_key else ""
+        return f"{self.building_key}|{self.unit_number}" if self.building_key else ""
 
     def is_same_building(self, other: Address) -> bool:
         """Whether both name one building; a ZIP that only one of them has is left out of the question."""

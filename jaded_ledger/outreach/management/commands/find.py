@@ -6,6 +6,7 @@ import json
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.template.defaultfilters import pluralize
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import AnyOf, Line
@@ -77,7 +78,7 @@ class Command(BaseCommand):
         if as_json:
             self.stdout.write(json.dumps({"parcels": parcels, "owners": owners}))
         else:
-            self.stdout.write(f"{parcels:,} parcels, {owners:,} owners")
+            self.stdout.write(f"{parcels:,} parcel{pluralize(parcels)}, {owners:,} owner{pluralize(owners)}")
 
     def _show_balance(self, compiled: Compiled, as_json: bool) -> None:
         found = balance(compiled)
