@@ -190,7 +190,7 @@ def group_text(group: AnyOf) -> str:
     return "\n".join(line_text(member) for member in group.criteria)
 
 
-def group_from(text: str, *, struck: bool) -> AnyOf:
+def group_from(text: str) -> AnyOf:
     """Return the group whose members stand one a line in a text. Raises CriteriaError, with the line in the text."""
     members = tuple(line.strip() for line in text.splitlines() if line.strip())
     try:
@@ -198,11 +198,14 @@ def group_from(text: str, *, struck: bool) -> AnyOf:
     except CriteriaError as error:
         raise CriteriaError(error.message, line=(error.line or 1) - 1 or None, word=error.word) from None
     assert isinstance(group, AnyOf)
-    return replace(group, struck=struck)
+    return group
 
 
 def replaced(search: Search, place: int | None, line: Line) -> Search:
-    """Return the search with a line in its place, or at its end."""
+    """Return the search with a line in its place, struck or asking as the one before it was, or at its end."""
     if place is None:
         return search.with_line(line)
-    return search.with_line_at(place, line)
+    before = search.lines[place]
+    if isinstance(line, Criterion) and isinstance(before, Criterion):
+        line = replace(line, ask=line.ask or before.ask)
+    return search.with_line_at(place, replace(line, struck=before.struck))

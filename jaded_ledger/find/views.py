@@ -233,7 +233,7 @@ def edit_group(request: HttpRequest) -> HttpResponse:
     if "set" not in request.GET:
         return render(request, "find/_group_editor.html", context)
     try:
-        group = group_from(context["members"], struck=line.struck)
+        group = group_from(context["members"])
         compile(Search(place.search.counties, (group,)), scope)
     except CriteriaError as error:
         response = render(request, "find/_group_editor.html", context | {"error": error})

@@ -47,6 +47,16 @@ class Odd(DemoTestCase):
         self.assertEqual(answer["HX-Push-Url"], "/?q=county%3A%20tamarack%0Abeds%3A%203..")
         self.assertContains(self.get("change", typed="county: nowhere"), "not a county on record")
 
+    def test_an_edited_line_stays_struck_and_goes_on_asking(self) -> None:
+        for q, line, pushed in [
+            ("~ beds: 3..", {"low": "4"}, "/?q=~%20beds%3A%204.."),
+            ("beds: ask", {"low": "4", "high": "4"}, "/?q=beds%3A%20ask%204"),
+            ("beds: ask 3", {"as_text": "1", "raw": "5.."}, "/?q=beds%3A%20ask%205.."),
+        ]:
+            self.assertEqual(self.get("edit", q=q, line="0", set="1", **line)["HX-Push-Url"], pushed)
+        group = self.get("edit-group", q="~ any of:\n  beds: 3", line="0", set="1", members="baths: 2")
+        self.assertEqual(group["HX-Push-Url"], "/?q=~%20any%20of%3A%0A%20%20baths%3A%202")
+
     def test_without_scripts_an_act_leads_to_an_address(self) -> None:
         answer = self.client.get(reverse("find:change"), {"q": "beds: 3..", "do": "strike:0"})
         self.assertRedirects(answer, "/?q=~%20beds%3A%203..")
