@@ -184,6 +184,7 @@ class Ledger(BrowserCase):
         expect(page.locator(".rows thead")).to_contain_text("Year built")
         page.click(".rows thead >> text=Year built")
         expect(page).to_have_url(re.compile("sort=-year-built"))
+        expect(page.locator(".rows th[aria-sort=descending]")).to_have_count(1)
         years = page.locator("tbody td.n").evaluate_all("cells => cells.map(cell => cell.textContent)")
         shown = [int(text) for text in years if text.isdigit() and len(text) == 4]
         self.assertEqual(shown, sorted(shown, reverse=True))

@@ -143,7 +143,7 @@ class Export(BrowserCase):
         expect(page.locator("#chosen")).to_contain_text("3 chosen")
         page.get_by_label("Previous page").click()
         expect(page.locator(".pages")).to_contain_text("1–50")
-        self.assertEqual(page.locator(".rows tr.sel").count(), 2)
+        expect(page.locator(".rows tr.sel")).to_have_count(2)
         page.click("button[value=contacts]")
         expect(page.locator(".stands-on")).to_contain_text("3 parcels")
         self.assert_accessible(page)

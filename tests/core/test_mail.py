@@ -56,7 +56,7 @@ class Pieces(unittest.TestCase):
         flats = [candidate(1, mailing=address("9 Elsewhere Rd Apt 1")), candidate(2, mailing=address("9 Elsewhere Rd Apt 2"))]
         self.assertEqual(self.reasons(flats, p.Addressing.OWNER_MAILING), {})
         door = [candidate(1, mailing=address("9 Elsewhere Rd Apt 1")), candidate(2, mailing=address("9 Elsewhere Rd # 1"))]
-        self.assertEqual(self.reasons(door, p.Addressing.OWNER_MAILING), {2: p.SAME_HOUSEHOLD})
+        self.assertEqual(self.reasons(door, p.Addressing.OWNER_MAILING), {1: p.SAME_HOUSEHOLD})
 
     def test_residents_get_one_each_whoever_owns(self) -> None:
         block = [candidate(1, owner_id=5), candidate(2, owner_id=5), candidate(3, situs=address("2 Capstan St"))]
