@@ -1,4 +1,4 @@
-"""Who may take contact data out, and the note that is kept of it."""
+"""Who may take contact data out, and the note that is kept of it and of who looked at it."""
 
 from __future__ import annotations
 
@@ -6,9 +6,10 @@ from typing import Any
 
 from django.core.exceptions import PermissionDenied
 
-from jaded_ledger.accounts.models import ContactExport
+from jaded_ledger.accounts.models import ContactExport, ContactView
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.records.clock import now
+from jaded_ledger.records.models import Parcel
 
 
 def require_contacts(scope: Scope) -> None:
@@ -31,3 +32,8 @@ def log_export(
         parcel_ids=parcel_ids,
         details=details,
     )
+
+
+def log_view(scope: Scope, parcel: Parcel, count: int) -> ContactView:
+    """Record that a user had contact data shown on a page."""
+    return ContactView.objects.create(team=scope.team, user=scope.user, seen_at=now(), parcel=parcel, count=count)

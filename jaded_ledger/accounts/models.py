@@ -71,3 +71,37 @@ class ContactExport(models.Model):
     class Meta:
         ordering = ["-made_at", "-id"]
         indexes = [models.Index(fields=["team", "-made_at"])]
+
+
+class ContactView(models.Model):
+    """One time that somebody had an owner's telephone numbers and e-mail addresses shown."""
+
+    team = models.ForeignKey(Team, on_delete=models.PROTECT, related_name="contact_views")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="contact_views")
+    seen_at = models.DateTimeField()
+    parcel = models.ForeignKey("records.Parcel", on_delete=models.PROTECT, related_name="contact_views")
+    count = models.PositiveSmallIntegerField(help_text="How many numbers and addresses were shown.")
+
+    class Meta:
+        ordering = ["-seen_at", "-id"]
+        indexes = [models.Index(fields=["team", "parcel", "-seen_at"])]
+
+
+class AreaGrade(models.Model):
+    """A team's own judgement of a neighbourhood, A the best."""
+
+    class Grade(models.TextChoices):
+        A = "A"
+        B = "B"
+        C = "C"
+        D = "D"
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="area_grades")
+    area = models.ForeignKey("records.Area", on_delete=models.CASCADE, related_name="grades")
+    grade = models.CharField(max_length=1, choices=Grade.choices)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint("team", "area", name="area_grade_once"),
+            models.CheckConstraint(condition=models.Q(grade__in=["A", "B", "C", "D"]), name="area_grade_a_to_d"),
+        ]

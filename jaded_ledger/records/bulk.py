@@ -5,56 +5,99 @@ See docs/decisions/0003-copy-for-bulk-rows.md.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from django.contrib.gis.geos import GEOSGeometry
 from django.db import connection, models
+from django.db.models.expressions import RawSQL
 from psycopg.types.json import Jsonb
 
 
-def _adapted(value: Any) -> Any:
-    if isinstance(value, GEOSGeometry):
-        return value.hexewkb.decode()
-    if isinstance(value, list | dict):
-        return Jsonb(value)
+def _as_is(value: Any) -> Any:
     return value
 
 
-def _written(model: type[models.Model]) -> list[tuple[str, str, Callable[[Any], Any]]]:
-    """Return column, attribute and adapter for each column that is not computed by the database."""
-    wanting = (models.JSONField,)
-    return [
-        (field.column, field.attname, _adapted if isinstance(field, wanting) or hasattr(field, "geom_type") else lambda v: v)
-        for field in model._meta.concrete_fields
-        if not field.generated
-    ]
+def _shape(value: GEOSGeometry | None) -> str | None:
+    return value and value.hexewkb.decode()
 
 
-def allot_ids(objects: Sequence[models.Model]) -> None:
-    """Give new objects their ids from the table's own sequence."""
-    table = objects[0]._meta.db_table
+def _adapter(field: models.Field) -> Callable[[Any], Any]:
+    if isinstance(field, models.JSONField):
+        return Jsonb
+    return _shape if hasattr(field, "geom_type") else _as_is
+
+
+def stored_fields(model: type[models.Model]) -> list[models.Field]:
+    """Return a model's columns that are not computed by the database."""
+    return [field for field in model._meta.concrete_fields if not field.generated]
+
+
+def allot_ids(model: type[models.Model], count: int) -> list[int]:
+    """Return so many new ids from the table's own sequence."""
     with connection.cursor() as cursor:
-        cursor.execute("SELECT nextval(pg_get_serial_sequence(%s, 'id')) FROM generate_series(1, %s)", [table, len(objects)])
-        for one, (pk,) in zip(objects, cursor.fetchall(), strict=True):
-            one.pk = pk
+        cursor.execute("SELECT nextval(pg_get_serial_sequence(%s, 'id')) FROM generate_series(1, %s)", [model._meta.db_table, count])
+        return [pk for (pk,) in cursor.fetchall()]
+
+
+def copy_rows(model: type[models.Model], rows: Sequence[Mapping[str, Any]], table: str = "") -> None:
+    """Insert rows given by attribute name, ids among them. The database checks every constraint, as ever.
+
+    ``table`` names another table of the same columns.
+    """
+    if not rows:
+        return
+    fields = [field for field in stored_fields(model) if field.attname in rows[0]]
+    names = ", ".join(connection.ops.quote_name(field.column) for field in fields)
+    readers = [(field.attname, _adapter(field)) for field in fields]
+    into = connection.ops.quote_name(table or model._meta.db_table)
+    with connection.wrap_database_errors, connection.cursor() as cursor, cursor.copy(f"COPY {into} ({names}) FROM STDIN") as copy:
+        for row in rows:
+            copy.write_row([adapt(row[attribute]) for attribute, adapt in readers])
 
 
 def copy_in(objects: Iterable[models.Model]) -> None:
-    """Insert new objects of one model, giving each its id. The database checks every constraint, as ever."""
-    rows = list(objects)
-    if not rows:
+    """Insert new objects of one model, giving each its id."""
+    found = list(objects)
+    if not found:
         return
-    model = type(rows[0])
+    model = type(found[0])
     if model._meta.pk.attname == "id":
-        allot_ids(rows)
-    columns = _written(model)
-    names = ", ".join(connection.ops.quote_name(column) for column, _, _ in columns)
-    with (
-        connection.cursor() as cursor,
-        cursor.copy(f"COPY {connection.ops.quote_name(model._meta.db_table)} ({names}) FROM STDIN") as copy,
-    ):
-        for row in rows:
-            copy.write_row([adapt(getattr(row, attribute)) for _, attribute, adapt in columns])
-        for row in rows:
-            row._state.adding = False
+        for one, pk in zip(found, allot_ids(model, len(found)), strict=True):
+            one.pk = pk
+    attributes = [field.attname for field in stored_fields(model)]
+    copy_rows(model, [{name: getattr(one, name) for name in attributes} for one in found])
+    for one in found:
+        one._state.adding = False
+
+
+def among(values: Iterable[str]) -> RawSQL:
+    """Return texts as one parameter to look up by: thousands of them take long to write out."""
+    return RawSQL("SELECT unnest(%s::text[])", [list(values)])
+
+
+def among_ids(ids: Iterable[int]) -> RawSQL:
+    """Return ids as one parameter to look up by."""
+    return RawSQL("SELECT unnest(%s::bigint[])", [list(ids)])
+
+
+def broken_rules(model: type[models.Model], rows: Sequence[Mapping[str, Any]]) -> dict[int, str]:
+    """Return, by id, the rows that break a rule of the table, with what the rule says."""
+    table = model._meta.db_table
+    trial = f"trial_{table}"[:60]
+    broken: dict[int, str] = {}
+    with connection.cursor() as cursor:
+        cursor.execute(f"CREATE TEMPORARY TABLE {trial} (LIKE {table} INCLUDING DEFAULTS)")
+        copy_rows(model, rows, table=trial)
+        for constraint in model._meta.constraints:
+            if isinstance(constraint, models.CheckConstraint):
+                cursor.execute(
+                    "SELECT pg_get_expr(conbin, conrelid) FROM pg_constraint WHERE conname = %s AND conrelid = %s::regclass",
+                    [constraint.name, table],
+                )
+                (rule,) = cursor.fetchone()
+                cursor.execute(f"SELECT id FROM {trial} WHERE NOT ({rule})")  # noqa: S608 - both are our own
+                for (pk,) in cursor.fetchall():
+                    broken.setdefault(pk, str(constraint.violation_error_message))
+        cursor.execute(f"DROP TABLE {trial}")
+    return broken

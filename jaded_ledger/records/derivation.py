@@ -5,17 +5,19 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable
 from itertools import islice
+from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
-from django.db.models import Aggregate, Count
+from django.db.models import Aggregate, Count, JSONField
 
-from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.facts import RecordedParcel, derive_facts
+from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.market.sales import DeedType, Transfer
 from jaded_ledger.core.ownership.names import are_related
-from jaded_ledger.records.bulk import copy_in
-from jaded_ledger.records.models import Area, County, FillRate, Parcel, ParcelFacts, RollEntry, TransferParcel
+from jaded_ledger.records.bulk import among_ids, copy_rows
+from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Parcel, ParcelFacts, RollEntry, TransferParcel
+from jaded_ledger.records.own_columns import held_values, traits_of
 
 BATCH = 2000
 _AS_RECORDED = (
@@ -27,7 +29,7 @@ _COLUMNS = tuple(field.attname for field in ParcelFacts._meta.concrete_fields)
 
 def _transfers(parcel_ids: list[int]) -> dict[int, list[Transfer]]:
     found: dict[int, list[Transfer]] = defaultdict(list)
-    rows = TransferParcel.objects.filter(parcel_id__in=parcel_ids, transfer__superseded_at=None).values_list(
+    rows = TransferParcel.objects.filter(parcel_id__in=among_ids(parcel_ids), transfer__superseded_at=None).values_list(
         "parcel_id",
         "transfer__sold_on",
         "transfer__deed",
@@ -46,7 +48,7 @@ class _States:
     def __init__(self) -> None:
         self._ids = dict(Area.objects.filter(kind=Area.AreaKind.STATE).values_list("text", "id"))
 
-    def id(self, state: str) -> int | None:
+    def id(self, state: str | None) -> int | None:
         if not state:
             return None
         if state not in self._ids:
@@ -57,50 +59,76 @@ class _States:
         return self._ids[state]
 
 
-def _facts_of(parcel: Parcel, entry: RollEntry | None, transfers: list[Transfer], states: _States) -> ParcelFacts:
-    facts = ParcelFacts(parcel_id=parcel.pk, county_id=parcel.county_id, parcel_number=parcel.number_key)
-    mailing = entry.mailing_address.address if entry and entry.mailing_address else None
-    recorded = RecordedParcel(
-        property_class=entry.property_class if entry else None,
-        house_number=entry.house_number if entry else None,
-        lot_sqft=entry.lot_sqft if entry else None,
-        land_value=entry.land_value if entry else None,
-        improvement_value=entry.improvement_value if entry else None,
-        homestead=entry.homestead if entry else None,
-        owner_kind=entry.owner_name.kind if entry and entry.owner_name else None,
-        situs=entry.situs.address if entry and entry.situs else None,
-        mailing=mailing,
+_ADDRESS = ("kind", "street", "unit", "city", "state", "zip5", "zip4")
+_ENTRY = (
+    "parcel_id", *_AS_RECORDED, "situs_id", "land_value", "improvement_value", "homestead", "owner_name__kind", "further",
+    *(f"situs__{part}" for part in _ADDRESS), *(f"mailing_address__{part}" for part in _ADDRESS),
+)  # fmt: skip
+Entry = dict[str, Any]
+
+
+def _entries(parcel_ids: list[int]) -> dict[int, Entry]:
+    found = RollEntry.objects.filter(parcel_id__in=among_ids(parcel_ids), superseded_at=None).values(*_ENTRY)
+    return {entry["parcel_id"]: entry for entry in found}
+
+
+def _address(entry: Entry, which: str) -> Address | None:
+    kind, *parts = (entry[f"{which}__{part}"] for part in _ADDRESS)
+    return Address(AddressKind(kind), *parts) if kind else None
+
+
+def _recorded(entry: Entry, transfers: list[Transfer]) -> RecordedParcel:
+    return RecordedParcel(
+        property_class=entry["property_class"],
+        house_number=entry["house_number"],
+        lot_sqft=entry["lot_sqft"],
+        land_value=entry["land_value"],
+        improvement_value=entry["improvement_value"],
+        homestead=entry["homestead"],
+        owner_kind=entry["owner_name__kind"],
+        situs=_address(entry, "situs"),
+        mailing=_address(entry, "mailing_address"),
         transfers=transfers,
     )
-    if entry:
-        for column in _AS_RECORDED:
-            setattr(facts, column, getattr(entry, column))
-        facts.address_id = entry.situs_id
-    facts.mailing_state_id = states.id(mailing.state) if mailing else None
-    for column, value in derive_facts(recorded).items():
-        setattr(facts, column, value)
-    return facts
+
+
+_NO_ENTRY: Entry = dict.fromkeys(_ENTRY)
+
+
+def _facts_of(parcel_id: int, county_id: int, number_key: str, entry: Entry, computed: dict[str, object]) -> dict[str, object]:
+    """Return a row of facts by column."""
+    return {
+        "parcel_id": parcel_id,
+        "county_id": county_id,
+        "parcel_number": number_key,
+        "address_id": entry["situs_id"],
+        **{column: entry[column] for column in _AS_RECORDED},
+        **computed,
+    }
 
 
 def derive(parcel_ids: Iterable[int]) -> int:
     """Derive the facts of parcels; return how many rows were written."""
     states, written, remaining = _States(), 0, iter(sorted(parcel_ids))
+    own: dict[int, list[CountyColumn]] = defaultdict(list)
+    for column in CountyColumn.objects.all():
+        own[column.county_id].append(column)
     while batch := list(islice(remaining, BATCH)):
-        entries = {
-            entry.parcel_id: entry
-            for entry in RollEntry.objects.filter(parcel_id__in=batch, superseded_at=None).select_related(
-                "situs", "mailing_address", "owner_name"
-            )
-        }
-        transfers = _transfers(batch)
-        before = {row[0]: row for row in ParcelFacts.objects.filter(parcel_id__in=batch).values_list(*_COLUMNS)}
+        entries, transfers = _entries(batch), _transfers(batch)
+        before = {row[0]: row for row in ParcelFacts.objects.filter(parcel_id__in=among_ids(batch)).values_list(*_COLUMNS)}
         changed = []
-        for parcel in Parcel.objects.filter(id__in=batch, retired_on=None).order_by("county_id", "number_key"):
-            facts = _facts_of(parcel, entries.get(parcel.pk), transfers[parcel.pk], states)
-            if before.get(parcel.pk) != tuple(getattr(facts, column) for column in _COLUMNS):
+        parcels = Parcel.objects.filter(id__in=among_ids(batch), retired_on=None).order_by("county_id", "number_key")
+        for parcel_id, county_id, number_key in parcels.values_list("id", "county_id", "number_key"):
+            entry = entries.get(parcel_id, _NO_ENTRY)
+            computed = derive_facts(_recorded(entry, transfers[parcel_id]))
+            computed["mailing_state_id"] = states.id(entry["mailing_address__state"])
+            computed["further"] = held_values(own[county_id], entry["further"] or {})
+            facts = _facts_of(parcel_id, county_id, number_key, entry, computed)
+            if before.get(parcel_id) != tuple(facts[column] for column in _COLUMNS):
                 changed.append(facts)
-        ParcelFacts.objects.filter(parcel_id__in=[facts.parcel_id for facts in changed if facts.parcel_id in before]).delete()
-        copy_in(changed)
+        outdated = [facts["parcel_id"] for facts in changed if facts["parcel_id"] in before]
+        ParcelFacts.objects.filter(parcel_id__in=among_ids(outdated)).delete()
+        copy_rows(ParcelFacts, changed)
         written += len(changed)
     return written
 
@@ -126,29 +154,33 @@ class _Percentiles(Aggregate):
     function = "PERCENTILE_DISC"
     template = "%(function)s(ARRAY[%(fractions)s]) WITHIN GROUP (ORDER BY %(expressions)s)"
 
-    def __init__(self, column: str) -> None:
-        field = ParcelFacts._meta.get_field(column)
-        super().__init__(column, fractions=", ".join(map(str, _SPREAD)), output_field=ArrayField(type(field)(null=True)))
+    def __init__(self, trait: Trait) -> None:
+        field = JSONField if trait.is_own else type(ParcelFacts._meta.get_field(trait.fact))
+        super().__init__(trait.fact, fractions=", ".join(map(str, _SPREAD)), output_field=ArrayField(field(null=True)))
 
 
 def measure_fill(county: County) -> None:
     """Count how many of a county's parcels have a value for each trait, and what the values are like."""
     held = ParcelFacts.objects.filter(county=county)
-    counted = held.aggregate(all_parcels=Count("parcel_id"), **{trait.key: Count(trait.fact) for trait in CATALOGUE})
-    spread = held.aggregate(**{trait.key: _Percentiles(trait.fact) for trait in CATALOGUE if trait.is_range})
-    parcels = counted.pop("all_parcels")
+    traits = traits_of([county])
+    # An alias may hold no slash, as the keys of a county's own traits do.
+    counted = held.aggregate(all_parcels=Count("parcel_id"), **{f"n{place}": Count(trait.fact) for place, trait in enumerate(traits)})
+    ranges = {f"s{place}": _Percentiles(trait) for place, trait in enumerate(traits) if trait.is_range}
+    spread = held.aggregate(**ranges)
+    parcels = counted["all_parcels"]
     few = (Kind.CHOICE, Kind.FLAG, Kind.PLACE)
+    FillRate.objects.filter(county=county).exclude(trait__in=[trait.key for trait in traits]).delete()
     FillRate.objects.bulk_create(
         [
             FillRate(
                 county=county,
                 trait=trait.key,
-                known=counted[trait.key],
+                known=counted[f"n{place}"],
                 parcels=parcels,
                 commonest=_commonest(county, trait) if trait.kind in few and trait.key != "county" else [],
-                spread=[str(value) for value in spread.get(trait.key) or []],
+                spread=[str(value) for value in spread.get(f"s{place}") or []],
             )
-            for trait in CATALOGUE
+            for place, trait in enumerate(traits)
         ],
         update_conflicts=True,
         unique_fields=["county", "trait"],

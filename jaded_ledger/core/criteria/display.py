@@ -23,6 +23,11 @@ def day_text(day: date) -> str:
     return f"{day.day} {day:%b %Y}"
 
 
+def money_text(amount: Decimal) -> str:
+    """Return dollars as $1,284,500, with cents where there are any."""
+    return f"${amount:,.2f}".removesuffix(".00")
+
+
 def figure_shown(trait: Trait, number: int | float | Decimal) -> str:
     """Return a figure with its thousands commas, dollar sign or percent sign."""
     if not trait.grouped:

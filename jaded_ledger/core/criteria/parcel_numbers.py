@@ -68,6 +68,7 @@ class Mask:
             padded.append(part.rjust(width, "0"))
         return padded
 
+    @lru_cache(maxsize=20_000)  # noqa: B019 - counties, and so masks, are few and live as long as the program
     def key(self, number: str) -> str:
         """Return the normalised key of a whole number. Raises ParcelNumberError.
 

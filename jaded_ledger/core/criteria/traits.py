@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -33,6 +33,7 @@ class Section(StrEnum):
     OWNER = "owner"
     VALUE = "value and equity"
     SALES = "sale history"
+    COUNTY = "the county’s own columns"
 
 
 @dataclass(frozen=True)
@@ -66,10 +67,17 @@ class Trait:
     decimals: int = 0
     grouped: bool = True
     fact: str = ""
+    county: str = ""
+    """Whose own column it is, kept among the row's further values; blank for a trait of all counties."""
 
     def __post_init__(self) -> None:
         if not self.fact:
             object.__setattr__(self, "fact", self.key.replace("-", "_"))
+
+    @property
+    def is_own(self) -> bool:
+        """Whether it is one county's own column."""
+        return bool(self.county)
 
     @property
     def is_range(self) -> bool:
@@ -97,27 +105,41 @@ class Trait:
         raise KeyError(code)
 
 
+Source = Callable[[], Mapping[str, Trait]]
+
+
 class Catalogue:
-    """Traits by key, in the order in which they are browsed."""
+    """Traits by key, in the order in which they are browsed.
+
+    Those declared here are the same everywhere. A county's own are looked up in a source that the records give; they
+    are found by key, but are no part of the order: who browses says of which counties.
+    """
 
     def __init__(self, traits: Iterable[Trait]) -> None:
         self._traits = {trait.key: trait for trait in traits}
+        self._source: Source = dict
+
+    def look_up_in(self, source: Source) -> Source:
+        """Take the counties' own traits, by key, from a source; return the one before."""
+        before, self._source = self._source, source
+        return before
 
     def __iter__(self) -> Iterator[Trait]:
         return iter(self._traits.values())
 
     def __getitem__(self, key: str) -> Trait:
-        return self._traits[key]
+        return self._traits[key] if key in self._traits else self._source()[key]
 
     def __contains__(self, key: str) -> bool:
-        return key in self._traits
+        return self.get(key) is not None
 
     def get(self, key: str) -> Trait | None:
         """Return a trait, or None when there is none of that key."""
-        return self._traits.get(key)
+        return self._traits.get(key) or self._source().get(key)
 
     def nearest(self, word: str) -> str | None:
         """Return the key closest to a misspelt word, or None when nothing is close."""
-        names = {name.casefold(): trait.key for trait in self for name in (trait.label, *trait.synonyms, trait.key)}
+        names = {key.casefold(): key for key in self._source()}
+        names |= {name.casefold(): trait.key for trait in self for name in (trait.label, *trait.synonyms, trait.key)}
         found = difflib.get_close_matches(word.casefold(), names, n=1, cutoff=0.7)
         return names[found[0]] if found else None

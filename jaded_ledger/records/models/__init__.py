@@ -1,27 +1,72 @@
 """What was recorded, and the facts derived from it."""
 
+from jaded_ledger.records.models.buildings import Building, Project, Unit
+from jaded_ledger.records.models.contacts import Contact
+from jaded_ledger.records.models.county_columns import CountyColumn
+from jaded_ledger.records.models.courts import Auction, CaseDocument, CaseParcel, CaseParty, CourtCase, ForeclosureStep
 from jaded_ledger.records.models.coverage import Coverage, FillRate, World
 from jaded_ledger.records.models.facts import ParcelFacts
+from jaded_ledger.records.models.filed import Filed
+from jaded_ledger.records.models.layers import AreaEntry, MapFeature
+from jaded_ledger.records.models.liens import Lien, LienParcel, LienRelease
+from jaded_ledger.records.models.listings import Agent, Listing, ListingEvent, Office, Photograph, StoredImage
+from jaded_ledger.records.models.loans import Loan, LoanEvent, LoanParcel
 from jaded_ledger.records.models.names import Area, Owner, RecordedAddress, RecordedName, Street
-from jaded_ledger.records.models.parcels import County, Parcel, ParcelShape, RollEntry
+from jaded_ledger.records.models.parcels import County, Parcel
 from jaded_ledger.records.models.provenance import SourceFile
+from jaded_ledger.records.models.roll import ParcelShape, RollEntry
+from jaded_ledger.records.models.taxes import Exemption, TaxRate, TaxYear
 from jaded_ledger.records.models.transfers import Transfer, TransferParcel
+from jaded_ledger.records.models.upkeep import Permit, Rental, Vacancy, Violation
 
 __all__ = [
+    "Agent",
     "Area",
+    "AreaEntry",
+    "Auction",
+    "Building",
+    "CaseDocument",
+    "CaseParcel",
+    "CaseParty",
+    "Contact",
     "County",
+    "CountyColumn",
+    "CourtCase",
     "Coverage",
+    "Exemption",
+    "Filed",
     "FillRate",
+    "ForeclosureStep",
+    "Lien",
+    "LienParcel",
+    "LienRelease",
+    "Listing",
+    "ListingEvent",
+    "Loan",
+    "LoanEvent",
+    "LoanParcel",
+    "MapFeature",
+    "Office",
     "Owner",
     "Parcel",
     "ParcelFacts",
     "ParcelShape",
+    "Permit",
+    "Photograph",
+    "Project",
     "RecordedAddress",
     "RecordedName",
+    "Rental",
     "RollEntry",
     "SourceFile",
+    "StoredImage",
     "Street",
+    "TaxRate",
+    "TaxYear",
     "Transfer",
     "TransferParcel",
+    "Unit",
+    "Vacancy",
+    "Violation",
     "World",
 ]

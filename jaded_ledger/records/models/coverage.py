@@ -23,7 +23,7 @@ class FillRate(models.Model):
     """How many of a county's parcels have a value for a trait."""
 
     county = models.ForeignKey(County, on_delete=models.CASCADE, related_name="fill_rates")
-    trait = models.CharField(max_length=40)
+    trait = models.CharField(max_length=140)
     known = models.PositiveIntegerField()
     parcels = models.PositiveIntegerField()
     commonest = models.JSONField(default=list, help_text="Pairs of value and count, most parcels first; for traits with few values.")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 
 from jaded_ledger.records.models.names import Area, Owner, RecordedAddress, RecordedName, Street
@@ -48,6 +49,11 @@ class ParcelFacts(models.Model):
     owner_kind = models.SmallIntegerField(null=True)
     owner_occupied = models.BooleanField(null=True)
     parcel_number = models.CharField(max_length=40, db_collation="C", help_text="The parcel's number key.")
+    further = models.JSONField(
+        default=dict,
+        encoder=DjangoJSONEncoder,
+        help_text="The county's own columns by their key: a number, a day, a choice's code, or text.",
+    )
 
     class Meta:
         verbose_name_plural = "parcel facts"

@@ -40,10 +40,13 @@ class Area(Named):
 
     class AreaKind(models.TextChoices):
         STATE = "state"
+        COUNTY = "county"
         MUNICIPALITY = "municipality"
         CITY = "city"
         ZIP = "zip", "ZIP"
         SUBDIVISION = "subdivision"
+        NEIGHBOURHOOD = "neighbourhood"
+        SCHOOL_DISTRICT = "school_district", "school district"
 
     kind = models.CharField(max_length=20, choices=AreaKind.choices)
     county = models.ForeignKey("records.County", null=True, on_delete=models.PROTECT, related_name="areas")

@@ -1,15 +1,12 @@
-"""Counties, parcels, their shapes, and what the assessment roll says of them."""
+"""Counties and parcels."""
 
 from __future__ import annotations
 
 from django.contrib.gis.db import models
-from django.contrib.gis.db.models.functions import PointOnSurface, Transform
 from django.db.models import F, Q
-from django.db.models.functions import Cast, Upper
+from django.db.models.functions import Upper
 
 from jaded_ledger.core.criteria import parcel_numbers
-from jaded_ledger.records.models.names import Area, Owner, RecordedAddress, RecordedName, Street
-from jaded_ledger.records.models.provenance import Recorded, versions
 
 
 class County(models.Model):
@@ -20,6 +17,9 @@ class County(models.Model):
     fips = models.CharField(max_length=5, unique=True, help_text="State and county code, five digits.")
     parcel_number_mask = models.CharField(max_length=40, help_text="Such as NN-NNN-NNN[-UUU], the unit segment in brackets.")
     assessment_ratio = models.DecimalField(max_digits=5, decimal_places=4, help_text="Assessed over market value, such as 1 or 0.8.")
+    relisting_gap_days = models.PositiveSmallIntegerField(
+        default=30, help_text="How long a property must be off the market for its next listing to be new."
+    )
 
     class Meta:
         verbose_name_plural = "counties"
@@ -27,6 +27,7 @@ class County(models.Model):
             models.UniqueConstraint(Upper("name"), "state", name="county_name_once"),
             models.CheckConstraint(condition=Q(fips__regex=r"^\d{5}$"), name="county_fips_form"),
             models.CheckConstraint(condition=Q(assessment_ratio__gt=0, assessment_ratio__lte=1), name="county_ratio_in_range"),
+            models.CheckConstraint(condition=Q(relisting_gap_days__lte=730), name="county_gap_in_range"),
         ]
 
     def __str__(self) -> str:
@@ -59,61 +60,3 @@ class Parcel(models.Model):
 
     def __str__(self) -> str:
         return self.number
-
-
-class ParcelShape(Recorded):
-    """A parcel's outline. ``place`` represents it: a parcel is in an area when this point is.
-
-    ``outline`` and ``place`` are in degrees (WGS 84); ``drawn`` is the outline in web mercator, for map tiles.
-    """
-
-    parcel = models.ForeignKey(Parcel, on_delete=models.PROTECT, related_name="shapes")
-    outline = models.MultiPolygonField(srid=4326)
-    place = models.GeneratedField(
-        expression=Cast(PointOnSurface("outline"), models.PointField(srid=4326, geography=True)),
-        output_field=models.PointField(srid=4326, geography=True),
-        db_persist=True,
-    )
-    drawn = models.GeneratedField(expression=Transform("outline", 3857), output_field=models.MultiPolygonField(srid=3857), db_persist=True)
-
-    class Meta:
-        constraints = versions("parcel_shape", "parcel")
-
-
-class RollEntry(Recorded):
-    """What the assessment roll says of a parcel. None is unknown; the county's 0 stays 0 where it means something."""
-
-    parcel = models.ForeignKey(Parcel, on_delete=models.PROTECT, related_name="roll_entries")
-    situs = models.ForeignKey(RecordedAddress, null=True, on_delete=models.PROTECT, related_name="+")
-    house_number = models.PositiveIntegerField(null=True)
-    street = models.ForeignKey(Street, null=True, on_delete=models.PROTECT, related_name="+")
-    municipality = models.ForeignKey(Area, null=True, on_delete=models.PROTECT, related_name="+")
-    city = models.ForeignKey(Area, null=True, on_delete=models.PROTECT, related_name="+")
-    zip = models.ForeignKey(Area, null=True, on_delete=models.PROTECT, related_name="+")
-    subdivision = models.ForeignKey(Area, null=True, on_delete=models.PROTECT, related_name="+")
-    land_use = models.CharField(max_length=40, blank=True, help_text="The county's own code or words.")
-    property_class = models.PositiveSmallIntegerField(null=True)
-    beds = models.PositiveSmallIntegerField(null=True)
-    baths = models.FloatField(null=True)
-    living_area = models.PositiveIntegerField(null=True, help_text="Square feet.")
-    lot_sqft = models.PositiveIntegerField(null=True)
-    year_built = models.PositiveSmallIntegerField(null=True)
-    land_value = models.DecimalField(max_digits=12, decimal_places=2, null=True)
-    improvement_value = models.DecimalField(max_digits=12, decimal_places=2, null=True)
-    homestead = models.BooleanField(null=True)
-    owner_name = models.ForeignKey(RecordedName, null=True, on_delete=models.PROTECT, related_name="+")
-    mailing_address = models.ForeignKey(RecordedAddress, null=True, on_delete=models.PROTECT, related_name="+")
-    owner = models.ForeignKey(Owner, null=True, on_delete=models.PROTECT, related_name="roll_entries")
-
-    class Meta:
-        verbose_name_plural = "roll entries"
-        constraints = [
-            *versions("roll_entry", "parcel"),
-            models.CheckConstraint(condition=Q(lot_sqft=None) | Q(lot_sqft__gt=0), name="roll_entry_lot_positive"),
-            models.CheckConstraint(condition=Q(living_area=None) | Q(living_area__gt=0), name="roll_entry_area_positive"),
-            models.CheckConstraint(condition=Q(year_built=None) | Q(year_built__gte=1600), name="roll_entry_year_plausible"),
-            models.CheckConstraint(
-                condition=(Q(land_value=None) | Q(land_value__gte=0)) & (Q(improvement_value=None) | Q(improvement_value__gte=0)),
-                name="roll_entry_values_not_negative",
-            ),
-        ]

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from datetime import date
+from enum import StrEnum
+
 from django.db import models
 from django.db.models import F, Q
 
@@ -20,6 +23,7 @@ class SourceFile(models.Model):
     new = models.PositiveIntegerField(default=0)
     changed = models.PositiveIntegerField(default=0)
     same = models.PositiveIntegerField(default=0)
+    gone = models.PositiveIntegerField(default=0, help_text="Rows on record that a complete file no longer holds.")
     refused = models.PositiveIntegerField(default=0)
 
     def __str__(self) -> str:
@@ -29,24 +33,67 @@ class SourceFile(models.Model):
 class Recorded(models.Model):
     """A version of a recorded row. Nothing is overwritten: a correction supersedes and the earlier stays readable.
 
-    ``valid_from`` is the day the file speaks of, ``recorded_at`` the moment it was taken in; ``digest`` tells
-    whether a row that comes again says the same.
+    ``valid_from`` is the day the file speaks of, ``recorded_at`` the moment it was taken in; ``valid_until`` and
+    ``superseded_at`` are the same of the file that corrected or ended it. ``digest`` tells whether a row that comes
+    again says the same. ``further`` holds the file's own further columns, by their names.
     """
 
-    source_file = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="+")
+    source_file = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="+", db_index=False)
     source_line = models.PositiveIntegerField()
     valid_from = models.DateField()
+    valid_until = models.DateField(null=True)
     recorded_at = models.DateTimeField()
     superseded_at = models.DateTimeField(null=True)
     digest = models.CharField(max_length=32)
+    further = models.JSONField(default=dict)
 
     class Meta:
         abstract = True
 
 
 def versions(name: str, *natural_key: str) -> list[models.BaseConstraint]:
-    """Return the constraints of a versioned model: one current row per key, superseded only after it was recorded."""
+    """Return the constraints of a versioned model: one current row per key, each superseded only after it was recorded."""
     return [
         models.UniqueConstraint(fields=natural_key, condition=Q(superseded_at=None), name=f"{name}_one_current"),
         models.CheckConstraint(condition=Q(superseded_at=None) | Q(superseded_at__gte=F("recorded_at")), name=f"{name}_superseded_later"),
+        models.CheckConstraint(
+            condition=Q(superseded_at=None, valid_until=None)
+            | Q(superseded_at__isnull=False, valid_until__isnull=False, valid_until__gte=F("valid_from")),
+            name=f"{name}_valid_in_order",
+        ),
     ]
+
+
+def as_of(day: date) -> Q:
+    """Return the condition on a versioned model that keeps what was on record as of a day."""
+    return Q(valid_from__lte=day) & (Q(valid_until=None) | Q(valid_until__gt=day))
+
+
+def holds(name: str, condition: Q, says: str) -> models.CheckConstraint:
+    """Return a constraint that the database keeps; ``says`` is what a refused row is told."""
+    return models.CheckConstraint(condition=condition, name=name, violation_error_message=says)
+
+
+def not_negative(name: str, *fields: str) -> models.CheckConstraint:
+    """Return the constraint that none of some amounts is below zero; unknown ones may be."""
+    condition = Q()
+    for field in fields:
+        condition &= Q(**{field: None}) | Q(**{f"{field}__gte": 0})
+    return holds(f"{name}_not_negative", condition, "an amount is negative")
+
+
+def in_order(name: str, earlier: str, later: str) -> models.CheckConstraint:
+    """Return the constraint that one day does not lie after another, where both are known."""
+    says = f"{later.replace('_', ' ')} lies before {earlier.replace('_', ' ')}"
+    return holds(f"{name}_in_order", Q(**{earlier: None}) | Q(**{later: None}) | Q(**{f"{later}__gte": F(earlier)}), says)
+
+
+def one_of(name: str, field: str, words: type[StrEnum], *, or_blank: bool = False) -> models.CheckConstraint:
+    """Return the constraint that a column holds one of a vocabulary's words."""
+    allowed = [word.value for word in words] + ([""] if or_blank else [])
+    return holds(f"{name}_{field}_known", Q(**{f"{field}__in": allowed}), f"{field.replace('_', ' ')} is none of {', '.join(words)}")
+
+
+def choices(words: type[StrEnum]) -> list[tuple[str, str]]:
+    """Return a vocabulary as a column's choices."""
+    return [(word.value, word.value) for word in words]

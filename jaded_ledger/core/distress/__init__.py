@@ -1,0 +1,1 @@
+"""Signs that an owner may have to sell."""

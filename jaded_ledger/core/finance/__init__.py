@@ -1,0 +1,1 @@
+"""Loans and what is owed on them."""
