@@ -3,22 +3,44 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Hashable, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
+from typing import Any
 
-from jaded_ledger.intake.cells import Cells
-from jaded_ledger.records.bulk import copy_in
-from jaded_ledger.records.models import County, SourceFile
-from jaded_ledger.records.models.provenance import Recorded
+from django.contrib.gis.geos import GEOSGeometry
+from django.db import IntegrityError, transaction
+
+from jaded_ledger.intake.cells import RefusedRowError
+from jaded_ledger.records.bulk import allot_ids, among, broken_rules, copy_rows
+from jaded_ledger.records.models import County, Filed, SourceFile
 
 
 @dataclass(frozen=True)
 class Line:
-    """A row on its way in: where it stood and its cells."""
+    """A row on its way in: where it stood and its cells by column name."""
 
     number: int
-    cells: Cells
+    cells: Mapping[str, Any]
+
+    def text(self, column: str) -> str:
+        return str(self.cells.get(column) or "")
+
+    def refuse(self, column: str, reason: str) -> RefusedRowError:
+        return RefusedRowError(column, self.text(column)[:200], reason)
+
+
+Refused = list[tuple[Line, RefusedRowError]]
+
+
+@dataclass
+class Row:
+    """A checked row: the natural key it is known by, and its values by attribute name."""
+
+    line: Line
+    key: str
+    values: dict[str, Any]
+    digest: str = ""
 
 
 @dataclass
@@ -32,50 +54,93 @@ class Taking:
     """Parcels whose facts must be derived again."""
     seen: set[int] = field(default_factory=set)
     """Parcels that the file holds, changed or not."""
+    held: set[int] = field(default_factory=set)
+    """Ids of the rows on record that the file repeats."""
 
     @property
     def as_of(self) -> date:
         return self.file.as_of
 
-    def provenance(self, line: Line, digest: str) -> dict[str, object]:
-        """Return the columns that every recorded row has."""
-        return {
-            "source_file": self.file,
-            "source_line": line.number,
-            "valid_from": self.as_of,
-            "recorded_at": self.now,
-            "digest": digest,
-        }
+    def supersede(self, model: type[Filed], rows: Sequence[Row]) -> tuple[dict[str, int], Refused]:
+        """Store rows; return the ids of those that were new or said something else than before, by natural key.
 
-    def supersede(self, model: type[Recorded], rows: Sequence[tuple[Hashable, Recorded]], key: str) -> set[Hashable]:
-        """Store rows by natural key; return the keys of those that were new or said something else than before."""
+        A row that breaks a rule of the table is refused with what the rule says.
+        """
+        refused: Refused = []
         current = {
-            row[key]: row
-            for row in model.objects.filter(
-                **{f"{key}__in": [natural for natural, _ in rows]}, superseded_at=None, **self._within(model)
-            ).values("id", "digest", key)
+            key: rest
+            for key, *rest in model.objects.filter(
+                county=self.county, superseded_at=None, natural_key__in=among(row.key for row in rows)
+            ).values_list("natural_key", "id", "digest", "source_file_id", *model.carried)
         }
-        fresh, outdated = [], []
-        for natural, row in rows:
-            before = current.get(natural)
+        fresh: list[Row] = []
+        outdated: dict[str, int] = {}
+        for row in rows:
+            before = current.get(row.key)
+            row.values |= dict.fromkeys(model.carried, self.as_of)
             if before is None:
-                self.file.new += 1
-            elif before["digest"] == row.digest:
-                self.file.same += 1
+                fresh.append(row)
                 continue
+            pk, digest, source_file, *carried = before
+            row.values |= dict(zip(model.carried, carried, strict=True))
+            if source_file == self.file.pk:
+                refused.append((row.line, row.line.refuse("", "stands in this file more than once")))
+            elif digest == row.digest:
+                self.file.same += 1
+                self.held.add(pk)
             else:
-                self.file.changed += 1
-                outdated.append(before["id"])
-            fresh.append((natural, row))
-        model.objects.filter(id__in=outdated).update(superseded_at=self.now)
-        copy_in(row for _, row in fresh)
-        return {natural for natural, _ in fresh}
+                outdated[row.key] = pk
+                fresh.append(row)
+        stored, broken = self._stored(model, fresh, outdated)
+        self.file.changed += len(outdated.keys() & stored.keys())
+        self.file.new += len(stored.keys() - outdated.keys())
+        self.held |= {pk for key, pk in outdated.items() if key not in stored}
+        return stored, refused + broken
 
-    def _within(self, model: type[Recorded]) -> dict[str, object]:
-        """A document number is the county's own; a parcel's id is one across all."""
-        return {"county": self.county} if any(f.name == "county" for f in model._meta.fields) else {}
+    def _stored(self, model: type[Filed], rows: list[Row], outdated: Mapping[str, int]) -> tuple[dict[str, int], Refused]:
+        refused: Refused = []
+        if not rows:
+            return {}, refused
+        written = [
+            row.values
+            | {
+                "id": pk,
+                "county_id": self.county.pk,
+                "natural_key": row.key,
+                "source_file_id": self.file.pk,
+                "source_line": row.line.number,
+                "valid_from": self.as_of,
+                "valid_until": None,
+                "recorded_at": self.now,
+                "superseded_at": None,
+                "digest": row.digest,
+            }
+            for pk, row in zip(allot_ids(model, len(rows)), rows, strict=True)
+        ]
+        try:
+            with transaction.atomic():
+                self._replace(model, written, outdated)
+        except IntegrityError:
+            broken = broken_rules(model, written)
+            if not broken:
+                raise
+            refused = [
+                (row.line, row.line.refuse("", broken[values["id"]]))
+                for row, values in zip(rows, written, strict=True)
+                if values["id"] in broken
+            ]
+            written = [values for values in written if values["id"] not in broken]
+            self._replace(model, written, outdated)
+        return {values["natural_key"]: values["id"] for values in written}, refused
+
+    def _replace(self, model: type[Filed], written: list[dict[str, Any]], outdated: Mapping[str, int]) -> None:
+        gone = [outdated[values["natural_key"]] for values in written if values["natural_key"] in outdated]
+        if gone:
+            model.objects.filter(id__in=gone).update(superseded_at=self.now, valid_until=self.as_of)
+        copy_rows(model, written)
 
 
 def digest_of(*values: object) -> str:
     """Return what tells two versions of a row apart."""
-    return hashlib.md5(repr(values).encode(), usedforsecurity=False).hexdigest()
+    said = [bytes(value.wkb) if isinstance(value, GEOSGeometry) else value for value in values]
+    return hashlib.md5(repr(said).encode(), usedforsecurity=False).hexdigest()

@@ -1,37 +1,48 @@
-"""The kinds of file that can be taken in, with their columns."""
+"""The kinds of file that can be taken in, each filling one model of the records."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from jaded_ledger.intake.areas import Areas, TaxRates
+from jaded_ledger.intake.contacts import Contacts
+from jaded_ledger.intake.filing import Filing
+from jaded_ledger.intake.listings import Listings, Photographs
+from jaded_ledger.intake.reso import reso_name
+from jaded_ledger.intake.roll import Roll
+from jaded_ledger.intake.shapes import Shapes
+from jaded_ledger.records import models
 
-from jaded_ledger.intake import deeds, roll, shapes
-from jaded_ledger.intake.batches import Line, Taking
-from jaded_ledger.intake.cells import RefusedRowError
-
-Refused = list[tuple[Line, RefusedRowError]]
-
-
-@dataclass(frozen=True)
-class Kind:
-    """A kind of file: its columns, which must be there, and what takes in a batch of its rows.
-
-    ``take`` returns the rows it refused. ``retires`` says whether a complete file retires the parcels it no longer holds.
-    """
-
-    name: str
-    meaning: str
-    columns: tuple[str, ...]
-    required: tuple[str, ...]
-    take: Callable[[Taking, Sequence[Line]], Refused]
-    retires: bool = False
-
-
-KINDS = {
+KINDS: dict[str, Filing] = {
     kind.name: kind
     for kind in (
-        Kind("parcels", "parcel outlines", shapes.COLUMNS, ("parcel_number", "geometry"), shapes.take, retires=True),
-        Kind("roll", "assessment roll", roll.COLUMNS, ("parcel_number",), roll.take),
-        Kind("deeds", "recorded deeds", deeds.COLUMNS, ("recorded", "deed", "parcel_number"), deeds.take),
+        Shapes(),
+        Roll(),
+        Areas(),
+        Filing("layers", "roads, water, rail, flood zones, parks and barriers", models.MapFeature),
+        Filing("projects", "condominium and co-operative projects", models.Project),
+        Filing("buildings", "buildings as measured", models.Building),
+        Filing("units", "dwelling units", models.Unit),
+        Filing("deeds", "recorded deeds", models.Transfer),
+        Filing("loans", "recorded mortgages", models.Loan),
+        Filing("loan-events", "releases and assignments of loans", models.LoanEvent),
+        Filing("liens", "involuntary liens", models.Lien),
+        Filing("lien-releases", "releases of liens", models.LienRelease),
+        Filing("tax-years", "tax bills by year", models.TaxYear),
+        TaxRates(),
+        Filing("exemptions", "exemptions from tax", models.Exemption),
+        Filing("cases", "court cases", models.CourtCase),
+        Filing("case-parties", "parties of court cases", models.CaseParty),
+        Filing("case-documents", "papers filed in court cases", models.CaseDocument),
+        Filing("foreclosures", "steps of foreclosures", models.ForeclosureStep),
+        Filing("auctions", "public sales", models.Auction),
+        Filing("permits", "building permits", models.Permit),
+        Filing("violations", "code violations", models.Violation),
+        Filing("vacancies", "spells of vacancy", models.Vacancy),
+        Filing("rentals", "let dwellings", models.Rental),
+        Filing("offices", "brokerage offices (RESO names)", models.Office, naming=reso_name),
+        Filing("agents", "members of a listing service (RESO names)", models.Agent, naming=reso_name),
+        Listings(),
+        Filing("listing-events", "changes of listings' prices and status (RESO names)", models.ListingEvent, naming=reso_name),
+        Photographs(),
+        Contacts(),
     )
 }

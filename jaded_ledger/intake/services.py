@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterator, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from datetime import date
 from itertools import islice
 from pathlib import Path
+from typing import Any
 
 from django.db import transaction
 
-from jaded_ledger.intake.batches import Line, Taking
-from jaded_ledger.intake.cells import Cells
-from jaded_ledger.intake.kinds import KINDS, Kind
+from jaded_ledger.intake.batches import Line, Refused, Taking
+from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.models import Refusal
 from jaded_ledger.intake.readers import UnreadableFileError, read
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.derivation import derive, measure_fill
-from jaded_ledger.records.models import County, Coverage, Parcel, ParcelFacts, SourceFile
+from jaded_ledger.records.models import County, Coverage, RollEntry, SourceFile
+from jaded_ledger.records.own_columns import find_columns
 
 BATCH = 5000
 
@@ -30,28 +34,42 @@ def _sha256(path: Path) -> str:
         return hashlib.file_digest(handle, "sha256").hexdigest()
 
 
-def _retire_missing(taking: Taking) -> None:
-    """A complete file of parcels retires those it no longer holds."""
-    held = Parcel.objects.filter(county=taking.county, retired_on=None).values_list("id", flat=True)
-    gone = [pk for pk in held.iterator() if pk not in taking.seen]
-    Parcel.objects.filter(id__in=gone).update(retired_on=taking.as_of)
-    ParcelFacts.objects.filter(parcel_id__in=gone).delete()
-    taking.touched.difference_update(gone)
-
-
-def _check(taking: Taking, kind: Kind, columns: set[str]) -> None:
+def _check(taking: Taking, kind: Filing, columns: set[str]) -> None:
     if missing := [column for column in kind.required if column not in columns]:
         raise IntakeError(f"{taking.file.name} has no column {', '.join(missing)}. A {kind.name} file has: {', '.join(kind.columns)}.")
 
 
-def _take_rows(taking: Taking, kind: Kind, path: Path) -> None:
-    rows = read(path)
+def _kept(cells: Mapping[str, Any]) -> dict[str, Any]:
+    """Return a refused row as it is kept: images by their name alone."""
+    return {name: value for name, value in cells.items() if not isinstance(value, bytes)}
+
+
+Read = tuple[int, list[Draft], Refused]
+
+
+def _batches(taking: Taking, kind: Filing, path: Path) -> Iterator[Read]:
+    """Yield how many rows were read, what they say, and those that can't be read."""
+    rows, is_first = read(path), True
     while batch := list(islice(rows, BATCH)):
-        if not taking.file.read:
+        if is_first:
             _check(taking, kind, set(batch[0][1]))
-        lines = [Line(line, Cells(cells)) for line, cells in batch]
-        taking.file.read += len(lines)
-        refused = kind.take(taking, lines)
+            is_first = False
+        yield len(batch), *kind.read_all(taking, [Line(number, cells) for number, cells in batch])
+
+
+def _ahead(batches: Iterator[Read]) -> Iterator[Read]:
+    """Read the next batch on a second thread while one is stored: reading is Python's work, storing the database's."""
+    with ThreadPoolExecutor(1) as reader:
+        following = reader.submit(next, batches, None)
+        while found := following.result():
+            following = reader.submit(next, batches, None)
+            yield found
+
+
+def _take_rows(taking: Taking, kind: Filing, path: Path) -> None:
+    for count, drafts, unread in _ahead(_batches(taking, kind, path)):
+        refused = unread + kind.take(taking, drafts)
+        taking.file.read += count
         taking.file.refused += len(refused)
         Refusal.objects.bulk_create(
             Refusal(
@@ -60,7 +78,7 @@ def _take_rows(taking: Taking, kind: Kind, path: Path) -> None:
                 column=reason.column,
                 value=reason.value[:2000],
                 reason=reason.reason,
-                row=line.cells.raw,
+                row=_kept(line.cells),
             )
             for line, reason in refused
         )
@@ -97,9 +115,11 @@ def record(path: Path, kind_name: str, county: County, *, as_of: date, is_comple
             )  # fmt: skip
             taking = Taking(file, county, moment)
             _take_rows(taking, kind, path)
-            if kind.retires and is_complete:
-                _retire_missing(taking)
+            if is_complete:
+                kind.retire(taking)
             file.save()
+            if kind.model is RollEntry:
+                taking.touched |= find_columns(county)
             Coverage.objects.update_or_create(county=county, kind=kind.name, defaults={"recorded_through": as_of})
     except UnreadableFileError as error:
         raise IntakeError(str(error)) from error

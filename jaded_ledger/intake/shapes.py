@@ -5,64 +5,84 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
-from jaded_ledger.intake.batches import Line, Taking, digest_of
-from jaded_ledger.intake.cells import RefusedRowError
-from jaded_ledger.records.bulk import copy_in
-from jaded_ledger.records.models import Parcel, ParcelShape
+from jaded_ledger.intake.batches import Line, Refused, Taking
+from jaded_ledger.intake.cells import text_of
+from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
+from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
 
-COLUMNS = ("parcel_number", "parent_parcel_number", "geometry")
+PARENT = "parent_parcel_number"
 
 
-def take(taking: Taking, lines: Sequence[Line]) -> list[tuple[Line, RefusedRowError]]:
-    """Store a batch of outlines, and the parcels that are new with them."""
-    refused: list[tuple[Line, RefusedRowError]] = []
-    read = {}
-    mask = taking.county.mask
-    for line in lines:
-        cells = line.cells
-        try:
-            number, parent = cells.required("parcel_number"), cells.text("parent_parcel_number")
+class Shapes(Filing):
+    """Outlines. A parcel that is new is made; a unit names the parcel it stands on."""
+
+    def __init__(self) -> None:
+        super().__init__("parcels", "parcel outlines", ParcelShape, naming=lambda field: "geometry" if field == "outline" else field)
+        self._known |= {PARENT}
+
+    @property
+    def columns(self) -> tuple[str, ...]:
+        return (*super().columns, PARENT)
+
+    def read(self, taking: Taking, line: Line) -> Draft:
+        draft = super().read(taking, line)
+        draft.texts[PARENT] = ""
+        if parent := text_of(line.text(PARENT)):
             try:
-                key, parent_key = mask.key(number), mask.key(parent) if parent else ""
+                draft.texts[PARENT] = taking.county.mask.key(parent)
             except ParcelNumberError as error:
-                raise cells.refuse("parcel_number", str(error)) from None
-            if key in read:
-                raise cells.refuse("parcel_number", "stands in this file more than once")
-            read[key] = (line, parent_key, cells.outline("geometry"))
-        except RefusedRowError as reason:
-            refused.append((line, reason))
-    wanted = set(read) | {parent for _, parent, _ in read.values() if parent}
-    known = {parcel.number_key: parcel for parcel in Parcel.objects.filter(county=taking.county, number_key__in=wanted)}
-    fresh = [Parcel(county=taking.county, number_key=key, number=mask.format(key)) for key in read if key not in known]
-    copy_in(fresh)
-    known |= {parcel.number_key: parcel for parcel in fresh}
-    rows, returned, adopted = [], [], []
-    for key, (line, parent_key, outline) in read.items():
-        parcel = known[key]
-        if parent_key and parent_key not in known:
-            refused.append((line, line.cells.refuse("parent_parcel_number", "is not on record")))
-            continue
-        parent = known[parent_key] if parent_key else None
-        if parcel.parent_id != (parent.pk if parent else None):
-            parcel.parent = parent
-            adopted.append(parcel)
-        if parcel.retired_on:
-            parcel.retired_on = None
-            returned.append(parcel)
-        taking.seen.add(parcel.pk)
-        rows.append(
-            (
-                parcel.pk,
-                ParcelShape(
-                    parcel=parcel,
-                    outline=outline,
-                    **taking.provenance(line, digest_of(line.cells.raw["geometry"], parent_key)),
-                ),
-            )
+                raise line.refuse(PARENT, str(error)) from None
+        return draft
+
+    def admit(self, taking: Taking, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
+        """Make the parcels that are new; refuse a unit whose ground is nowhere."""
+        parcels = self.find_parcels(taking, drafts)
+        named = {draft.texts[PARENT] for draft in drafts} - {""}
+        grounds = parcels | dict(Parcel.objects.filter(county=taking.county, number_key__in=among(named)).values_list("number_key", "id"))
+        known = {"", *grounds, *(draft.keys[0] for draft in drafts)}
+        refused = [(one.line, one.line.refuse(PARENT, "is not on record")) for one in drafts if one.texts[PARENT] not in known]
+        drafts = [draft for draft in drafts if draft.texts[PARENT] in known]
+        fresh = self._made(taking, sorted({draft.keys[0] for draft in drafts} - parcels.keys()))
+        self._adopt(drafts, parcels | fresh, grounds | fresh)
+        return drafts, parcels | fresh, refused
+
+    def _made(self, taking: Taking, keys: list[str]) -> dict[str, int]:
+        ids = allot_ids(Parcel, len(keys))
+        mask, county = taking.county.mask, taking.county.pk
+        copy_rows(
+            Parcel,
+            [
+                {"id": pk, "county_id": county, "number_key": key, "number": mask.format(key), "parent_id": None, "retired_on": None}
+                for pk, key in zip(ids, keys, strict=True)
+            ],
         )
-    Parcel.objects.bulk_update(adopted, ["parent"], batch_size=2000)
-    Parcel.objects.bulk_update(returned, ["retired_on"], batch_size=2000)
-    taking.touched |= taking.supersede(ParcelShape, rows, "parcel_id")
-    # A parcel that came back has no facts, even if its outline is as it was.
-    taking.touched |= {parcel.pk for parcel in returned}
-    return refused
+        return dict(zip(keys, ids, strict=True))
+
+    def _adopt(self, drafts: Sequence[Draft], parcels: dict[str, int], grounds: dict[str, int]) -> None:
+        """Note on which ground a unit stands."""
+        before = dict(Parcel.objects.filter(id__in=among_ids(parcels.values())).values_list("id", "parent_id"))
+        adopted: dict[int | None, list[int]] = {}
+        for draft in drafts:
+            pk, ground = parcels[draft.keys[0]], grounds.get(draft.texts[PARENT])
+            if before[pk] != ground:
+                adopted.setdefault(ground, []).append(pk)
+        for ground, units in adopted.items():
+            Parcel.objects.filter(id__in=units).update(parent_id=ground)
+
+    def take(self, taking: Taking, drafts: list[Draft]) -> Refused:
+        refused = super().take(taking, drafts)
+        # A parcel that came back has no facts, even if its outline is as it was.
+        returned = list(Parcel.objects.filter(id__in=among_ids(taking.seen), retired_on__isnull=False).values_list("id", flat=True))
+        Parcel.objects.filter(id__in=returned).update(retired_on=None)
+        taking.touched |= set(returned)
+        return refused
+
+    def retire(self, taking: Taking) -> None:
+        """A complete file of parcels retires those it no longer holds."""
+        held = Parcel.objects.filter(county=taking.county, retired_on=None).values_list("id", flat=True)
+        gone = [pk for pk in held.iterator() if pk not in taking.seen]
+        Parcel.objects.filter(id__in=gone).update(retired_on=taking.as_of)
+        ParcelFacts.objects.filter(parcel_id__in=gone).delete()
+        taking.file.gone = len(gone)
+        taking.touched.difference_update(gone)

@@ -35,9 +35,10 @@ class Command(BaseCommand):
             raise CommandError(str(error), returncode=2) from error
         self.stdout.write(
             f"{taken.name}: {taken.read:,} read, {taken.new:,} new, {taken.changed:,} changed, {taken.same:,} same, "
-            f"{taken.refused:,} refused"
+            f"{taken.refused:,} refused" + (f", {taken.gone:,} gone" if taken.gone else "")
         )
         for refusal in taken.refusals.order_by("line")[:20]:
-            self.stdout.write(f"  line {refusal.line}, {refusal.column} {refusal.value!r}: {refusal.reason}")
+            where = f", {refusal.column} {refusal.value!r}" if refusal.column else ""
+            self.stdout.write(f"  line {refusal.line}{where}: {refusal.reason}")
         if taken.refused > 20:
             self.stdout.write(f"  … and {taken.refused - 20:,} more")

@@ -1,0 +1,71 @@
+"""Telephone numbers and e-mail addresses of owners, told by a parcel of theirs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import phonenumbers
+
+from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
+from jaded_ledger.intake.batches import Line, Refused, Taking
+from jaded_ledger.intake.cells import text_of
+from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.records.bulk import among
+from jaded_ledger.records.models import Contact, RollEntry
+from jaded_ledger.records.models.contacts import ContactKind
+
+PARCEL = "parcel_number"
+
+
+class Contacts(Filing):
+    """Contacts. The owner is whoever the roll names for the parcel."""
+
+    def __init__(self) -> None:
+        super().__init__("contacts", "owners' telephone numbers and e-mail addresses", Contact)
+        self._known |= {PARCEL}
+
+    @property
+    def columns(self) -> tuple[str, ...]:
+        return (PARCEL, *super().columns)
+
+    @property
+    def required(self) -> tuple[str, ...]:
+        return (PARCEL, *super().required)
+
+    def read(self, taking: Taking, line: Line) -> Draft:
+        draft = super().read(taking, line)
+        try:
+            draft.keys = [taking.county.mask.key(text_of(line.text(PARCEL)))]
+        except ParcelNumberError as error:
+            raise line.refuse(PARCEL, str(error)) from None
+        if draft.values["kind"] == ContactKind.TELEPHONE:
+            draft.values["value"] = self._number(line, draft.values["value"])
+        return draft
+
+    def _number(self, line: Line, typed: str) -> str:
+        try:
+            number = phonenumbers.parse(typed, "US")
+        except phonenumbers.NumberParseException:
+            raise line.refuse("value", "is not a telephone number") from None
+        if not phonenumbers.is_possible_number(number):
+            raise line.refuse("value", "is not a telephone number")
+        return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
+
+    def admit(self, taking: Taking, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
+        owners = dict(
+            RollEntry.objects.filter(
+                county=taking.county, superseded_at=None, natural_key__in=among(key for draft in drafts for key in draft.keys)
+            ).values_list("natural_key", "owner_id")
+        )
+        for draft in drafts:
+            draft.values["owner_id"] = owners.get(draft.keys[0])
+        known = [draft for draft in drafts if draft.values["owner_id"]]
+        refused = [
+            (one.line, one.line.refuse(PARCEL, "has no owner on record; take in the roll first"))
+            for one in drafts
+            if not one.values["owner_id"]
+        ]
+        return known, {}, refused
+
+    def look_up(self, taking: Taking, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
+        """There is nothing more to look up: the owner was found with the parcel."""

@@ -1,0 +1,218 @@
+"""How rows of one kind of file become records of one model.
+
+Read the cells, look up names, areas and parcels for the whole batch, tell each row by its natural key, and hand them
+to ``Taking.supersede``. A kind that needs more says so in a subclass.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db import models
+
+from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
+from jaded_ledger.intake import texts
+from jaded_ledger.intake.batches import Line, Refused, Row, Taking, digest_of
+from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, text_of
+from jaded_ledger.intake.columns import SEVERAL, Column, columns_of, parcel_column
+from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
+from jaded_ledger.records.models import Area, Filed, Parcel, RecordedName
+
+
+@dataclass(eq=False)
+class Draft:
+    """A row whose cells have been read: values by attribute, the texts still to be looked up, parcel-number keys."""
+
+    line: Line
+    values: dict[str, Any]
+    keys: list[str] = field(default_factory=list)
+    texts: dict[str, str] = field(default_factory=dict)
+
+
+class Filing:
+    """One kind of file: what it is called and means, its columns, and the model it fills."""
+
+    needs_parcel = True
+    """Whether a row whose parcel is not on record is refused."""
+
+    def __init__(self, name: str, meaning: str, model: type[Filed], *, naming: Callable[[str], str] = str) -> None:
+        self.name = name
+        self.meaning = meaning
+        self.model = model
+        self._columns = columns_of(model, naming)
+        self._parcels = parcel_column(model, naming)
+        self._many = bool(self._parcels) and isinstance(model._meta.get_field(self._parcels[1]), models.ManyToManyField)
+        by_kind = {one.attname: one.related_model for one in model._meta.concrete_fields if one.related_model}
+        self._names = [one.field for one in self._columns if by_kind.get(one.field) is RecordedName]
+        self._areas = [one.field for one in self._columns if by_kind.get(one.field) is Area]
+        self._known = frozenset(self.columns)
+
+    @property
+    def columns(self) -> tuple[str, ...]:
+        """The names of the columns that the file can have."""
+        return tuple(dict.fromkeys([*((self._parcels[0],) if self._parcels else ()), *(column.name for column in self._columns)]))
+
+    @property
+    def required(self) -> tuple[str, ...]:
+        """The names of those that it must have."""
+        parcel = (self._parcels[0],) if self._parcels and self.needs_parcel else ()
+        return (*parcel, *(column.name for column in self._columns if column.is_required))
+
+    def retire(self, taking: Taking) -> None:
+        """A complete file ends what it no longer holds; the earlier rows stay readable."""
+        gone = self.model.objects.filter(county=taking.county, superseded_at=None).exclude(source_file=taking.file)
+        ended = [pk for pk in gone.values_list("id", flat=True).iterator() if pk not in taking.held]
+        if self._parcels and ended:
+            parcels = self.model.objects.filter(id__in=among_ids(ended)).values_list(self._parcels[1], flat=True)
+            taking.touched |= {pk for pk in parcels if pk}
+        taking.file.gone = self.model.objects.filter(id__in=among_ids(ended)).update(superseded_at=taking.now, valid_until=taking.as_of)
+
+    # One row
+
+    def _value(self, taking: Taking, line: Line, column: Column) -> Any:
+        raw = line.cells.get(column.name)
+        if isinstance(raw, str):
+            raw = raw.strip()
+        if raw is None or raw == "":
+            if column.is_required:
+                raise line.refuse(column.name, "is blank and must not be")
+            return column.blank
+        try:
+            value = column.read(raw)
+        except UnreadableValueError as error:
+            raise line.refuse(column.name, str(error)) from None
+        if column.is_day and value > taking.as_of:
+            raise line.refuse(column.name, f"lies after {taking.as_of}, the day the file speaks of")
+        return value
+
+    def _parcel_keys(self, taking: Taking, line: Line) -> list[str]:
+        if not self._parcels:
+            return []
+        column = self._parcels[0]
+        cell = text_of(line.text(column))
+        if not cell:
+            if self.needs_parcel:
+                raise line.refuse(column, "is blank and must not be")
+            return []
+        try:
+            return sorted({taking.county.mask.key(one) for one in (cell.split(SEVERAL) if self._many else [cell])})
+        except ParcelNumberError as error:
+            if not self.needs_parcel:
+                return []
+            raise line.refuse(column, str(error)) from None
+
+    def read(self, taking: Taking, line: Line) -> Draft:
+        """Read a row's cells. Raises RefusedRowError."""
+        draft = Draft(line, {column.field: self._value(taking, line, column) for column in self._columns}, self._parcel_keys(taking, line))
+        draft.values["further"] = {
+            name: str(value).strip() for name, value in line.cells.items() if name not in self._known and value not in (None, "")
+        }
+        for attribute in (*self._names, *self._areas):
+            draft.texts[attribute] = draft.values[attribute] or ""
+        return draft
+
+    # A batch of rows
+
+    def find_parcels(self, taking: Taking, drafts: Iterable[Draft]) -> dict[str, int]:
+        """Return the parcels' ids by number key."""
+        keys = {key for draft in drafts for key in draft.keys}
+        return dict(Parcel.objects.filter(county=taking.county, number_key__in=among(keys)).values_list("number_key", "id"))
+
+    def area_kind(self, draft: Draft, attribute: str) -> str:
+        """Return what kind of area a column names: the one it is called after."""
+        return attribute.removesuffix("_id")
+
+    def look_up(self, taking: Taking, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
+        """Put ids in the place of names, areas and parcels."""
+        if self._names:
+            stored = texts.names(draft.texts[attribute] for draft in drafts for attribute in self._names)
+            for draft in drafts:
+                for attribute in self._names:
+                    name = stored.get(draft.texts[attribute])
+                    draft.values[attribute] = name and name.id
+        if self._areas:
+            places = texts.Places(taking.county)
+            for draft in drafts:
+                for attribute in self._areas:
+                    draft.values[attribute] = places.area(self.area_kind(draft, attribute), draft.texts[attribute])
+        if self._parcels and not self._many:
+            attribute = f"{self._parcels[1]}_id"
+            for draft in drafts:
+                draft.values[attribute] = parcels.get(draft.keys[0]) if draft.keys else None
+
+    def _part(self, draft: Draft, name: str) -> str:
+        if self._parcels and name == self._parcels[1]:
+            return "+".join(draft.keys)
+        attribute = self.model._meta.get_field(name).attname
+        value = draft.texts.get(attribute, draft.values.get(attribute))
+        return "" if value is None else str(value)
+
+    def natural_key(self, draft: Draft) -> str:
+        """Return what the record is recognised by in a later file."""
+        parts = [self._part(draft, name) for name in self.model.natural]
+        if not parts[0] and self.model.without_number:
+            parts = ["", *(self._part(draft, name) for name in self.model.without_number)]
+        return "|".join(parts) if any(parts) else ""
+
+    def admit(self, taking: Taking, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
+        """Return the rows whose parcels are on record, those parcels, and the rows that are refused."""
+        parcels = self.find_parcels(taking, drafts)
+        if not self._parcels or not self.needs_parcel:
+            return drafts, parcels, []
+        missing = [draft for draft in drafts if not parcels.keys() >= set(draft.keys)]
+        refused = [(draft.line, draft.line.refuse(self._parcels[0], "is not on record; take in the parcels first")) for draft in missing]
+        gone = set(missing)
+        return [draft for draft in drafts if draft not in gone], parcels, refused
+
+    def read_all(self, taking: Taking, lines: Iterable[Line]) -> tuple[list[Draft], Refused]:
+        """Read a batch of rows without asking the database; return them and those that were refused."""
+        drafts: list[Draft] = []
+        refused: Refused = []
+        for line in lines:
+            try:
+                drafts.append(self.read(taking, line))
+            except RefusedRowError as reason:
+                refused.append((line, reason))
+        return drafts, refused
+
+    def take(self, taking: Taking, drafts: list[Draft]) -> Refused:
+        """Store a batch of rows; return those that were refused."""
+        refused: Refused = []
+        drafts, parcels, not_admitted = self.admit(taking, drafts)
+        refused += not_admitted
+        self.look_up(taking, drafts, parcels)
+        rows: dict[str, tuple[Row, Draft]] = {}
+        for draft in drafts:
+            key = self.natural_key(draft)
+            if key in rows:
+                refused.append((draft.line, draft.line.refuse(self._key_column(), "stands in this file more than once")))
+                continue
+            digest = digest_of(*draft.values.values(), *draft.keys)
+            rows[key] = (Row(draft.line, key, draft.values, digest), draft)
+        stored, not_stored = taking.supersede(self.model, [row for row, _ in rows.values()])
+        self._cover(stored, rows, parcels)
+        taking.seen |= set(parcels.values())
+        taking.touched |= {parcels[key] for natural in stored for key in rows[natural][1].keys if key in parcels}
+        return refused + not_stored
+
+    def _key_column(self) -> str:
+        first = self.model.natural[0]
+        if self._parcels and first == self._parcels[1]:
+            return self._parcels[0]
+        return next((column.name for column in self._columns if column.field == first), "")
+
+    def _cover(self, stored: dict[str, int], rows: dict[str, tuple[Row, Draft]], parcels: dict[str, int]) -> None:
+        """Note which parcels each document covers."""
+        if not self._many:
+            return
+        through = self.model._meta.get_field(self._parcels[1]).remote_field.through
+        document = next(one.attname for one in through._meta.concrete_fields if one.related_model is self.model)
+        covered = [
+            {document: pk, "parcel_id": parcels[key]} for natural, pk in stored.items() for key in rows[natural][1].keys if key in parcels
+        ]
+        if covered:
+            for row, pk in zip(covered, allot_ids(through, len(covered)), strict=True):
+                row["id"] = pk
+            copy_rows(through, covered)

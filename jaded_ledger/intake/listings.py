@@ -1,0 +1,85 @@
+"""Listings and photographs, which may be of a property that no record holds yet."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+from collections.abc import Sequence
+
+from PIL import Image, UnidentifiedImageError
+
+from jaded_ledger.intake.batches import Line, Refused, Taking
+from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.intake.reso import reso_name
+from jaded_ledger.records.bulk import allot_ids, among, copy_rows
+from jaded_ledger.records.models import Listing, Photograph, StoredImage
+
+_TYPES = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
+
+
+class Listings(Filing):
+    """Listings, by RESO names. One whose parcel is not on record is kept all the same."""
+
+    needs_parcel = False
+
+    def __init__(self) -> None:
+        super().__init__("listings", "listings (RESO Data Dictionary names)", Listing, naming=reso_name)
+
+
+class Photographs(Filing):
+    """Photographs, named by their listing or, where that is not on record, by their parcel."""
+
+    needs_parcel = False
+
+    def __init__(self) -> None:
+        super().__init__("photographs", "a zip of photographs in folders named by listing or parcel", Photograph)
+        self._known |= {"folder", "image"}
+
+    @property
+    def columns(self) -> tuple[str, ...]:
+        return ("folder", "order", "caption", "image")
+
+    @property
+    def required(self) -> tuple[str, ...]:
+        return self.columns
+
+    def read(self, taking: Taking, line: Line) -> Draft:
+        content = line.cells["image"]
+        try:
+            with Image.open(io.BytesIO(content)) as image:
+                form, size = image.format, image.size
+                image.verify()
+        except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError):
+            raise line.refuse("folder", "holds a file that is not an image") from None
+        if form not in _TYPES:
+            raise line.refuse("folder", f"holds an image that is none of {', '.join(_TYPES)}")
+        draft = super().read(taking, line)
+        draft.values["image_id"] = (hashlib.sha256(content).hexdigest(), _TYPES[form], *size, content)
+        return draft
+
+    def admit(self, taking: Taking, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
+        """A folder is called after a listing; else after a parcel."""
+        folders = {draft.line.text("folder") for draft in drafts}
+        listed = set(
+            Listing.objects.filter(county=taking.county, superseded_at=None, listing_id__in=folders).values_list("listing_id", flat=True)
+        )
+        for draft in drafts:
+            folder = draft.line.text("folder")
+            draft.values["listing_id"] = folder if folder in listed else ""
+            draft.keys = [] if folder in listed else self._parcel_keys(taking, Line(draft.line.number, {"parcel_number": folder}))
+        parcels = self.find_parcels(taking, drafts)
+        found = [draft for draft in drafts if draft.values["listing_id"] or parcels.keys() & set(draft.keys)]
+        refused = [(one.line, one.line.refuse("folder", "is neither a listing nor a parcel on record")) for one in set(drafts) - set(found)]
+        return found, parcels, refused
+
+    def look_up(self, taking: Taking, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
+        super().look_up(taking, drafts, parcels)
+        images = {draft.values["image_id"][0]: draft.values["image_id"] for draft in drafts}
+        known = dict(StoredImage.objects.filter(sha256__in=among(images)).values_list("sha256", "id"))
+        fresh = sorted(images.keys() - known.keys())
+        ids = allot_ids(StoredImage, len(fresh))
+        names = ("sha256", "content_type", "width", "height", "content")
+        copy_rows(StoredImage, [dict(zip(names, images[one], strict=True)) | {"id": pk} for pk, one in zip(ids, fresh, strict=True)])
+        known |= dict(zip(fresh, ids, strict=True))
+        for draft in drafts:
+            draft.values["image_id"] = known[draft.values["image_id"][0]]
