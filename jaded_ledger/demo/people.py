@@ -115,6 +115,61 @@ def away(rng: Random) -> Mailing:
     return Mailing(line, city, state, f"{zip_code}-{rng.randrange(1000, 9999)}" if rng.random() < 0.3 else zip_code)
 
 
+_OFFICES = (
+    ("LSR", "Lantern Street Realty"), ("BRK", "Breakwater Brokers"), ("CTL", "Capstan & Tiller Homes"), ("MLW", "Mill and Weir Realty"),
+    ("FFA", "Four Furlongs Agency"), ("ODL", "Odell Land & Lake"),
+)  # fmt: skip
+_CONTRACTORS = ("KEEL & PLUMB BUILDERS", "NORTH GABLE ROOFING", "HEARTHSTONE MASONRY", "BRIGHT MAINS ELECTRIC", "TRUELINE PLUMBING")
+_AREA_CODES = (920, 414, 608, 715, 262, 312, 239, 602, 507, 616)
+
+
+@dataclass(frozen=True)
+class Agent:
+    """Somebody who lists houses, and for whom."""
+
+    number: str
+    name: str
+    telephone: str
+    office_number: str
+    office: str
+
+
+def agents() -> list[Agent]:
+    """Return the listing services' members: always the same, three or four to an office."""
+    rng = Random("agents")
+    found = []
+    for place, (key, office) in enumerate(_OFFICES):
+        for number in range(3 + place % 2):
+            given, surname = rng.choice(_GIVEN).title(), rng.choice(_SURNAMES).title()
+            found.append(Agent(f"{key}{number + 1:02d}", f"{given} {surname}", telephone(rng), f"{key}-1", office))
+    return found
+
+
+def telephone(rng: Random) -> str:
+    """Return one of the numbers that are kept for invented people."""
+    return f"{rng.choice(_AREA_CODES)}-555-01{rng.randrange(100):02d}"
+
+
+def email(surname: str, rng: Random) -> str:
+    return f"{surname.casefold()}{rng.randrange(10, 99)}@example.{rng.choice(('com', 'org'))}"
+
+
+def contractor(rng: Random) -> str:
+    return rng.choice(_CONTRACTORS)
+
+
+def heirs(rng: Random) -> str:
+    """Return four cousins with one surname, as a roll squeezes them into a line."""
+    surname = rng.choice(_SURNAMES)
+    return f"{surname} {' & '.join(rng.sample(_GIVEN, 4))}"
+
+
+def surname_of(owner: str) -> str:
+    """Return the name a household is called by."""
+    words = owner.replace("ESTATE OF ", "").replace("HEIRS OF ", "").split()
+    return words[-1] if owner.startswith(("ESTATE OF", "HEIRS OF")) else words[0]
+
+
 def sign_in_hint() -> str:
     """Return what to tell somebody who has just started the server."""
     from jaded_ledger.accounts.models import User

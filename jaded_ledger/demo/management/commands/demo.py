@@ -2,51 +2,93 @@
 
 from __future__ import annotations
 
+import multiprocessing
+import shutil
 import tempfile
 import time
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
 
+import django
+from django.apps import apps
 from django.core.management.base import BaseCommand, CommandParser
+from django.db import connection
+from psycopg import sql
 
-from jaded_ledger.accounts.models import Team, User
-from jaded_ledger.demo import files, people
-from jaded_ledger.demo.town import PARCELS_PER_TOWN
-from jaded_ledger.intake.services import record
+from jaded_ledger.accounts.models import AreaGrade, Team, User
+from jaded_ledger.demo import files, people, world
+from jaded_ledger.demo.loading import FIRST, NAMED, NAMELESS, take, take_elsewhere
 from jaded_ledger.records.derivation import derive, measure_fill
-from jaded_ledger.records.models import County, Parcel, World
+from jaded_ledger.records.models import Area, County, Parcel, World
+
+GRADES = {"Harbour Front": "A", "Gull Park": "A", "Quarry Heights": "B", "Harbour Wards": "C", "Weavers Hill": "C", "Mill Side": "D"}
+
+
+def _process() -> ProcessPoolExecutor:
+    """Return another process; a fresh one, for a forked one would share this one's connection."""
+    return ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), django.setup)
 
 
 class Command(BaseCommand):
-    help = "Write the demo county as files and take them in. An interrupted load is simply run again."
+    help = "Write the demo world as files and take them in. An interrupted load is simply run again."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--parcels", type=int, default=PARCELS_PER_TOWN, help="how large a county (default 7,200)")
+        parser.add_argument("--anew", action="store_true", help="first throw away every record in this database")
+        parser.add_argument("--parcels", type=int, default=world.PARCELS, help=f"how large a world (default {world.PARCELS:,})")
 
-    def handle(self, *args: Any, parcels: int, **options: Any) -> None:
-        world, _ = World.objects.get_or_create(id=1, defaults={"today": files.TODAY})
-        if world.is_complete:
+    def handle(self, *args: Any, parcels: int, anew: bool, **options: Any) -> None:
+        if anew:
+            self._throw_away()
+        kept, _ = World.objects.get_or_create(id=1, defaults={"today": world.TODAY})
+        if kept.is_complete:
+            if County.objects.count() < len(world.counties()):
+                self.stdout.write(
+                    "The demo on record is of an earlier edition. bin/manage demo --anew replaces all records with this one’s."
+                )
             return
-        self._people()
+        team = self._people()
         started = time.monotonic()
-        county, _ = County.objects.get_or_create(fips=files.TAMARACK["fips"], defaults=files.TAMARACK)
-        self.stdout.write(f"Loading the demo: {county} County, {parcels:,} parcels…")
-        with tempfile.TemporaryDirectory() as folder:
-            files.write_county(Path(folder), parcels)
-            for kind, name in (("parcels", "parcels.geojson"), ("roll", "roll.csv"), ("deeds", "deeds.csv")):
-                file, _ = record(Path(folder) / name, kind, county, as_of=files.RECORDED_THROUGH, is_complete=kind != "deeds")
-                self.stdout.write(f"  {name}: {file.read:,} read, {file.refused:,} refused")
-        # Once for all three files, and for all parcels: an interrupted load may have recorded some without deriving.
-        derive(Parcel.objects.filter(county=county, retired_on=None).values_list("id", flat=True))
-        measure_fill(county)
-        world.is_complete = True
-        world.save()
+        for county in world.counties():
+            County.objects.get_or_create(fips=county.fips, defaults=county.row)
+        # The smallest first: its files are soon written, and the others' are while it is taken in.
+        waiting = sorted(world.counties(), key=lambda county: county.share)
+        with tempfile.TemporaryDirectory() as folder, _process() as writer, _process() as second:
+            written = [writer.submit(files.write_county, Path(folder), county.key, county.parcels_of(parcels)) for county in waiting]
+            for county, writing in zip(waiting, written, strict=True):
+                self.stdout.write(f"Loading the demo: {county.name} County, {county.parcels_of(parcels):,} parcels…")
+                writing.result()
+                self._load(county, Path(folder) / county.key, second, options["verbosity"])
+                shutil.rmtree(Path(folder) / county.key)
+        for area in Area.objects.filter(kind=Area.AreaKind.NEIGHBOURHOOD, text__in=GRADES):
+            AreaGrade.objects.get_or_create(team=team, area=area, defaults={"grade": GRADES[area.text]})
+        kept.is_complete = True
+        kept.save()
         self.stdout.write(f"  {time.monotonic() - started:.0f} s")
 
-    def _people(self) -> None:
+    def _load(self, county: world.County, folder: Path, second: ProcessPoolExecutor, verbosity: int) -> None:
+        taken = take(folder, county.key, FIRST)
+        beside = second.submit(take_elsewhere, str(connection.settings_dict["NAME"]), folder, county.key, NAMELESS)
+        taken += take(folder, county.key, NAMED)
+        taken += beside.result()
+        for line in taken.lines if verbosity > 1 else ():
+            self.stdout.write(line)
+        self.stdout.write(f"  {taken.read:,} rows read, {taken.refused:,} refused")
+        # Once for all files, and for all parcels: an interrupted load may have recorded some without deriving.
+        on_record = County.objects.get(fips=county.fips)
+        derive(Parcel.objects.filter(county=on_record, retired_on=None).values_list("id", flat=True))
+        measure_fill(on_record)
+
+    def _throw_away(self) -> None:
+        tables = [sql.Identifier(model._meta.db_table) for model in apps.get_app_config("records").get_models()]
+        with connection.cursor() as cursor:
+            cursor.execute(sql.SQL("TRUNCATE {} CASCADE").format(sql.SQL(", ").join(tables)))
+
+    def _people(self) -> Team:
         team, _ = Team.objects.get_or_create(name=people.TEAM)
         if not User.objects.filter(username=people.USER).exists():
             User.objects.create_user(
                 people.USER, f"{people.USER}@example.com", people.PASSWORD,
                 first_name="Nora", team=team, role=User.Role.OWNER, is_staff=True,
             )  # fmt: skip
+        return team
