@@ -25,6 +25,7 @@ from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.words import folded, word_line, words_of
 from jaded_ledger.records.models import Area, County, ParcelFacts
+from jaded_ledger.records.own_columns import slug
 
 
 @dataclass(frozen=True)
@@ -79,11 +80,11 @@ def _between(column: str, low: int | float | None, high: int | float | None) -> 
 
 def _figures(question: _Question) -> Q:
     """Compare what is stored and shown: whole numbers with whole ends, others to their decimals."""
-    field = ParcelFacts._meta.get_field(question.column)
+    field = None if question.trait.is_own else ParcelFacts._meta.get_field(question.column)
     found = []
     for value in question.values:
         low, high = (value.value, value.value) if isinstance(value, Same) else (value.low, value.high)
-        if isinstance(field, FloatField):
+        if field is None or isinstance(field, FloatField):
             found.append(_between(question.column, *(None if end is None else float(end) for end in (low, high))))
             continue
         # An end beyond what the column can hold would make Django answer true or false for unknowns too.
@@ -154,7 +155,21 @@ def named(value: Named) -> Q:
     return reduce(and_, (Q(words__contains=word_line(word)) for word in words)) if words else Q(pk__in=[])
 
 
+def _own_text(question: _Question, value: Named) -> Q:
+    """Compare a county's own text, which stands in the row itself beside its words."""
+    column, words = question.column, words_of(value.text)
+    match value.match:
+        case Match.EXACT:
+            return Q(**{f"{column}__iexact": " ".join(value.text.split())})
+        case Match.BEGINNING:
+            return Q(**{f"{column}_words__startswith": f" {' '.join(words)}"})
+    every = [Q(**{f"{column}_words__icontains": word_line(word)}) for word in words]
+    return reduce(and_, every) if every else _never(column)
+
+
 def _names(question: _Question) -> Q:
+    if question.trait.is_own:
+        return reduce(or_, (_own_text(question, value) for value in question.values))
     table: type[Model] = ParcelFacts._meta.get_field(question.column).related_model
     ids = table.objects.filter(reduce(or_, (named(value) for value in question.values))).values("id")
     # IN over an empty answer is false even for an unknown name; the second part keeps it unknown.
@@ -179,11 +194,6 @@ def _parcel_numbers(question: _Question) -> Q:
         if len(refused) == len(counties):
             raise CriteriaError(refused[0], word=value.pattern)
     return reduce(or_, found)
-
-
-def slug(county: County) -> str:
-    """Return a county's name as it stands before a parcel number: pike-hollow/12-034-007."""
-    return "-".join(county.name.casefold().split())
 
 
 _BY_KIND: dict[Kind, Callable[[_Question], Q]] = {

@@ -8,10 +8,10 @@ from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 
-from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.records.models import County, FillRate
+from jaded_ledger.records.own_columns import traits_of
 
 
 @dataclass
@@ -58,7 +58,7 @@ def _named(trait: Trait, stored: object) -> str:
 
 def fills(counties: Sequence[County]) -> dict[str, Fill]:
     """Return how full each trait is, over the counties together."""
-    found = {trait.key: Fill(trait) for trait in CATALOGUE}
+    found = {trait.key: Fill(trait) for trait in traits_of(counties)}
     for rate in FillRate.objects.filter(county__in=counties, trait__in=list(found)):
         fill = found[rate.trait]
         fill.known += rate.known

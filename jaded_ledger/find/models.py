@@ -39,8 +39,8 @@ class Selection(models.Model):
     user = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.CASCADE, related_name="+")
     made_at = models.DateTimeField()
     search = models.TextField()
-    columns = ArrayField(models.CharField(max_length=40), default=list)
-    sort = models.CharField(max_length=41, blank=True)
+    columns = ArrayField(models.CharField(max_length=120), default=list)
+    sort = models.CharField(max_length=121, blank=True)
     is_all = models.BooleanField()
     parcel_ids = ArrayField(
         models.BigIntegerField(), default=list, help_text="The parcels chosen by hand; with all matches, those taken out."

@@ -6,19 +6,21 @@ from dataclasses import dataclass
 from datetime import date
 from math import ceil
 from typing import Any
+from urllib.parse import quote, urlencode
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import value_phrase
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
-from jaded_ledger.core.criteria.traits import Section, Trait
+from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.balance import Balance, LineBalance, balance, count_owners
 from jaded_ledger.find.compiling import Compiled, chosen_counties, compile
 from jaded_ledger.find.results import PAGE, Row, rows
 from jaded_ledger.find.selections import records_version
 from jaded_ledger.records.models import County, Coverage
+from jaded_ledger.records.own_columns import traits_of
 
 
 @dataclass(frozen=True)
@@ -91,6 +93,7 @@ def heading(trait: Trait, sort: str) -> Heading:
 
 
 def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]:
+    offered = traits_of(compiled.counties)
     pages = max(1, ceil(found.matches / PAGE))
     page = min(place.page, pages)
     shown: list[Row] = rows(compiled.matches, place.columns, place.sort, page) if found.matches else []
@@ -105,7 +108,8 @@ def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]
         "address_heading": heading(CATALOGUE["street"], place.sort),
         "unshown": [CATALOGUE[key] for key in missing],
         "sections": [
-            (section, [(trait, trait.key in place.columns) for trait in CATALOGUE if trait.section is section]) for section in Section
+            (section, [(trait, trait.key in place.columns) for trait in offered if trait.section is section])
+            for section in dict.fromkeys(trait.section for trait in offered)
         ],
         "owners": count_owners(compiled),
     }
@@ -126,6 +130,7 @@ def context_of(place: Place, scope: Scope) -> dict[str, Any]:
         "place": "find",
         "text": format(place.search),
         "state": place.query(scope.team),
+        "state_query": urlencode(place.query(scope.team), quote_via=quote),
         "records_version": records_version(),
     }
     try:

@@ -25,6 +25,8 @@ def value_of(facts: ParcelFacts, trait: Trait) -> Plain:
         return facts.county.name
     if trait.kind is Kind.PARCEL_NUMBER:
         return facts.parcel.number
+    if trait.is_own:
+        return _own_value(facts, trait)
     value = getattr(facts, trait.fact)
     if value is None:
         return None
@@ -35,9 +37,18 @@ def value_of(facts: ParcelFacts, trait: Trait) -> Plain:
     return value
 
 
+def _own_value(facts: ParcelFacts, trait: Trait) -> Plain:
+    value = facts.further.get(trait.fact.removeprefix("further__"))
+    if value is None:
+        return None
+    if trait.kind is Kind.CHOICE:
+        return trait.choice_by_code(value).key
+    return date.fromisoformat(value) if trait.kind is Kind.DATE else value
+
+
 def with_values(parcels: QuerySet[ParcelFacts], traits: Sequence[Trait]) -> QuerySet[ParcelFacts]:
     """Return the parcels with what their traits' values are read from."""
-    needed = {trait.fact for trait in traits if trait.kind in _WITH_TEXT}
+    needed = {trait.fact for trait in traits if trait.kind in _WITH_TEXT and not trait.is_own}
     if any(trait.kind is Kind.PARCEL_NUMBER for trait in traits):
         needed.add("parcel")
     return parcels.select_related(*sorted(needed)) if needed else parcels
@@ -54,7 +65,7 @@ def in_order(parcels: QuerySet[ParcelFacts], sort: str) -> QuerySet[ParcelFacts]
     column = trait.fact
     if trait.key == "county":
         column = "county__name"
-    elif trait.kind in _WITH_TEXT:
+    elif trait.kind in _WITH_TEXT and not trait.is_own:
         column = f"{trait.fact}__folded"
     by = F(column).desc(nulls_last=True) if sort.startswith("-") else F(column).asc(nulls_last=True)
     # House numbers settle the order within a street.
@@ -73,9 +84,10 @@ class Cell:
 
 @dataclass(frozen=True)
 class Row:
-    """One parcel of the table."""
+    """One parcel of the table; ``at`` is its place among the matches, from 1."""
 
     parcel_id: int
+    at: int
     address: str
     number: str
     cells: tuple[Cell, ...]
@@ -90,13 +102,13 @@ def rows(parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page
     traits = [CATALOGUE[key] for key in columns]
     start = (page - 1) * PAGE
     found = with_values(in_order(parcels, sort), [*traits, *IDENTITY])[start : start + PAGE]
-    return [_row(facts, traits) for facts in found]
+    return [_row(facts, traits, at) for at, facts in enumerate(found, start=start + 1)]
 
 
-def _row(facts: ParcelFacts, traits: Sequence[Trait]) -> Row:
+def _row(facts: ParcelFacts, traits: Sequence[Trait], at: int) -> Row:
     cells = []
     for trait in traits:
         value = value_of(facts, trait)
         cells.append(Cell(shown(trait, value), trait.is_figure, value is None))
     street = facts.address.address.delivery_line if facts.address else ""
-    return Row(facts.parcel_id, in_reading_case(street) or "no address on record", facts.parcel.number, tuple(cells))
+    return Row(facts.parcel_id, at, in_reading_case(street) or "no address on record", facts.parcel.number, tuple(cells))

@@ -16,9 +16,10 @@ from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 from jaded_ledger.core.criteria.values import ValueTextError, numbers
 from jaded_ledger.core.words import folded, words_of
-from jaded_ledger.find.compiling import Compiled, condition, places_of, slug
+from jaded_ledger.find.compiling import Compiled, condition, places_of
 from jaded_ledger.find.fill import Fill
 from jaded_ledger.records.models import ParcelFacts
+from jaded_ledger.records.own_columns import slug
 
 MOST = 14
 _OF_EACH = 4
@@ -42,8 +43,8 @@ class Suggestion:
 def browse(fills: dict[str, Fill]) -> list[tuple[Section, list[Suggestion]]]:
     """Return every trait by section, for a box that is opened empty."""
     return [
-        (section, [_of_trait(trait, fills) for trait in CATALOGUE if trait.section is section and trait.key != "county"])
-        for section in Section
+        (section, [_of_trait(fill.trait, fills) for fill in fills.values() if fill.trait.section is section and fill.trait.key != "county"])
+        for section in dict.fromkeys(fill.trait.section for fill in fills.values())
     ]
 
 
@@ -71,7 +72,7 @@ def _as_typed(typed: str) -> Iterator[Suggestion]:
 
 def _traits(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
     exact, close = [], []
-    for trait in CATALOGUE:
+    for trait in (fill.trait for fill in fills.values()):
         if trait.key == "county":
             continue
         if any(folded(name).startswith(typed) for name in (trait.label, trait.key)):
@@ -83,7 +84,7 @@ def _traits(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
 
 
 def _sayings(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
-    for trait in CATALOGUE:
+    for trait in (fill.trait for fill in fills.values()):
         for words, value in trait.sayings:
             if _starts_a_word(typed, words):
                 criterion = parse_line(f"{trait.key}: {value}")
@@ -94,7 +95,7 @@ def _sayings(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
 
 
 def _choices(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
-    for trait in CATALOGUE:
+    for trait in (fill.trait for fill in fills.values()):
         for choice in trait.choices:
             if any(_starts_a_word(typed, name) for name in (choice.key, *choice.synonyms)):
                 count = fills[trait.key].commonest.get(choice.key)
@@ -142,6 +143,8 @@ def recorded_texts(trait: Trait, typed: str, compiled: Compiled, most: int) -> l
     words = words_of(typed)
     if not words or len(max(words, key=len)) < 2:
         return []
+    if trait.is_own:
+        return _own_texts(trait, words, compiled, most)
     table = ParcelFacts._meta.get_field(trait.fact).related_model
     each_word = Q()
     for word in words:
@@ -151,6 +154,14 @@ def recorded_texts(trait: Trait, typed: str, compiled: Compiled, most: int) -> l
     counts = _counted(compiled, trait, list(texts))
     ranked = sorted(counts, key=lambda pk: (-counts[pk], texts[pk]))[:most]
     return [RecordedText(texts[pk], shown(trait, texts[pk]), counts[pk]) for pk in ranked]
+
+
+def _own_texts(trait: Trait, words: Sequence[str], compiled: Compiled, most: int) -> list[RecordedText]:
+    begun = Q()
+    for word in words:
+        begun &= Q(**{f"{trait.fact}_words__icontains": f" {word}"})
+    rows = compiled.opening.filter(begun).values_list(trait.fact).annotate(parcels=Count("*")).order_by("-parcels", trait.fact)[:most]
+    return [RecordedText(text, shown(trait, text), parcels) for text, parcels in rows]
 
 
 def _names(typed: str, compiled: Compiled, scope: Scope) -> Iterator[Suggestion]:

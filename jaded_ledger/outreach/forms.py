@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from django import forms
 
-from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.mail.pieces import Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.records.models import County
+from jaded_ledger.records.own_columns import traits_of
 
 
 class LabelForm(forms.Form):
@@ -28,7 +29,7 @@ class ContactFileForm(forms.Form):
     """Which columns a file has, and whether it begins with a byte-order mark."""
 
     columns = forms.MultipleChoiceField(
-        choices=[(trait.key, trait.label) for trait in CATALOGUE],
+        choices=lambda: [(trait.key, trait.label) for trait in traits_of(County.objects.all())],
         error_messages={"required": "Choose at least one column."},
     )
     bom = forms.BooleanField(required=False)

@@ -11,9 +11,7 @@ from django.views.decorators.http import require_GET, require_http_methods
 from jaded_ledger.accounts.exports import require_contacts
 from jaded_ledger.accounts.models import ContactExport
 from jaded_ledger.accounts.scope import Scope, scope_of
-from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import CriteriaError, parse
-from jaded_ledger.core.criteria.traits import Section
 from jaded_ledger.core.mail.pieces import Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.find.addresses import COLUMNS, Place
@@ -24,6 +22,8 @@ from jaded_ledger.outreach.forms import ContactFileForm, LabelForm
 from jaded_ledger.outreach.labels import make, plan
 from jaded_ledger.outreach.sheet_drawing import draw_sheet
 from jaded_ledger.records.clock import now
+from jaded_ledger.records.models import County
+from jaded_ledger.records.own_columns import traits_of
 
 
 def _selection(key: str, scope: Scope) -> Selection:
@@ -84,12 +84,16 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     """What the file shall hold; posted, the file."""
     scope = scope_of(request)
     selection = _selection(key, scope)
+    offered = traits_of(County.objects.all())
     default = list(dict.fromkeys([*contact_file.DEFAULT_COLUMNS, *selection.columns]))
     form = ContactFileForm(request.POST if request.method == "POST" else None)
     context = _context(selection, scope) | {
         "form": form,
         "ticked": request.POST.getlist("columns") or default,
-        "sections": [(section, [trait for trait in CATALOGUE if trait.section is section]) for section in Section],
+        "sections": [
+            (section, [trait for trait in offered if trait.section is section])
+            for section in dict.fromkeys(trait.section for trait in offered)
+        ],
     }
     try:
         parcels = parcels_of(selection, scope)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from datetime import date
+from decimal import Decimal
 from functools import lru_cache
 
 from django import template
 from django.contrib.staticfiles import finders
 from django.utils.safestring import SafeString, mark_safe
 
-from jaded_ledger.core.criteria.display import day_text
+from jaded_ledger.core.criteria.display import day_text, money_text
 
 register = template.Library()
 
@@ -37,3 +38,22 @@ def sentence(text: object) -> str:
 def day(value: date | None) -> str:
     """Show a date as 24 Nov 2026."""
     return day_text(value) if value else "·"
+
+
+@register.filter
+def dollars(value: Decimal | None) -> str:
+    """Show an amount as $1,284,500, with cents where there are any; nothing where there is none."""
+    return "" if value is None else money_text(value)
+
+
+@register.filter
+def heading(text: str) -> str:
+    """Begin a label with a capital, as headings do, and leave the rest as it is."""
+    return text[:1].upper() + text[1:]
+
+
+@register.filter
+def first_line(text: str) -> str:
+    """Return a text's first line, with a sign that there are more."""
+    first, _, more = text.partition("\n")
+    return f"{first} …" if more else first

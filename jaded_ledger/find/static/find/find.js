@@ -189,6 +189,31 @@
     place.replaceChildren(line);
   }
 
+  // From the rows to a property and back --------------------------------------------------------
+
+  // The address keeps the row that was opened, so that the way back, by the browser's too, ends where it began.
+  document.addEventListener("click", (event) => {
+    const link = event.target.closest(".rows .id a");
+    if (link) history.replaceState(history.state, "", `#parcel-${link.closest("tr").dataset.parcel}`);
+  });
+
+  document.addEventListener("keydown", (event) => {
+    if (!event.target.matches?.(".rows .id a") || (event.key !== "ArrowDown" && event.key !== "ArrowUp")) return;
+    const links = all(".rows .id a");
+    links[links.indexOf(event.target) + (event.key === "ArrowDown" ? 1 : -1)]?.focus();
+    event.preventDefault();
+  });
+
+  function returnToRow() {
+    const row = location.hash.startsWith("#parcel-") && document.getElementById(location.hash.slice(1));
+    if (!row) return;
+    row.scrollIntoView({ block: "center" });
+    $(".id a", row).focus({ preventScroll: true });
+  }
+
+  document.addEventListener("DOMContentLoaded", returnToRow);
+  if (document.readyState !== "loading") returnToRow();
+
   // The selection ----------------------------------------------------------------------------------
 
   // Kept for this window and search. With all matches chosen, ids are those taken out again.
