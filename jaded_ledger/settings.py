@@ -56,6 +56,7 @@ SILENCED_SYSTEM_CHECKS = ["gis.W001"]
 INSTALLED_APPS = [
     "jaded_ledger.demo",
     "jaded_ledger.outreach",
+    "jaded_ledger.properties",
     "jaded_ledger.find",
     "jaded_ledger.intake",
     "jaded_ledger.records",

@@ -2,6 +2,7 @@ from django.urls import include, path
 
 urlpatterns = [
     path("", include("jaded_ledger.find.urls")),
+    path("property/", include("jaded_ledger.properties.urls")),
     path("outreach/", include("jaded_ledger.outreach.urls")),
     path("", include("jaded_ledger.accounts.urls")),
 ]

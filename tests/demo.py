@@ -9,6 +9,7 @@ from django.test import TestCase
 
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope, scope_of_command
+from jaded_ledger.records.own_columns import read_anew
 
 _template = ""
 
@@ -81,6 +82,11 @@ class DemoTestCase(TestCase):
     def setUpTestData(cls) -> None:
         cls.scope = scope_of_command()
         cls.user = User.objects.get(username="nora")
+
+    def tearDown(self) -> None:
+        # What a test declared is rolled back with it.
+        read_anew()
+        super().tearDown()
 
     @classmethod
     def tearDownClass(cls) -> None:

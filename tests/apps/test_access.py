@@ -21,7 +21,7 @@ def addresses(patterns=None, prefix: str = "/") -> list[str]:
     """Return every address of the application, with something in place of each parameter."""
     found = []
     for pattern in patterns if patterns is not None else get_resolver().url_patterns:
-        path = prefix + re.sub(r"<[^>]+>", "x", str(pattern.pattern))
+        path = prefix + re.sub(r"<[^>]+>", "x", re.sub(r"<int:[^>]+>", "1", str(pattern.pattern)))
         if isinstance(pattern, URLResolver):
             found += addresses(pattern.url_patterns, path)
         elif isinstance(pattern, URLPattern):

@@ -16,7 +16,8 @@ from jaded_ledger.accounts.models import ContactExport, Team, User
 from jaded_ledger.records.models import Parcel, RollEntry
 from tests.demo import DemoTestCase
 
-SEARCH = """class: single-family, duplex
+SEARCH = """county: Tamarack
+class: single-family, duplex
 owner-occupied: no
 last-sale: more than 5 years ago
 any of:
@@ -35,6 +36,7 @@ class Find(DemoTestCase):
     def test_balance_as_json(self) -> None:
         found = json.loads(run("find", SEARCH, "--balance", "--format", "json"))
         self.assertEqual(found["opening"], 7200)
+        self.assertEqual(json.loads(run("find", "", "--count", "--format", "json"))["parcels"], 12_500)
         self.assertEqual(
             [line["criterion"] for line in found["lines"]],
             ["class: single-family, duplex", "owner-occupied: no", "last-sale: more than 5 years ago",
@@ -179,16 +181,16 @@ class Records(DemoTestCase):
                 file.flush()
                 return run("intake", file.name, "--kind", "parcels", "--county", "Tamarack", "--as-of", "2026-11-20", "--complete")
 
-        both, one = ("12-001-001", "12-001-002"), ("12-001-001",)
+        both, one = ("12-001-001", "12-001-005"), ("12-001-001",)
         self.assertIn("2 read, 0 new, 2 changed", outlines(*both))
-        self.assertEqual(run("find", ""), "2 parcels, 2 owners\n")
+        self.assertEqual(run("find", "county: Tamarack"), "2 parcels, 2 owners\n")
         self.assertIn("1 same", outlines(*one))
-        self.assertEqual(run("find", ""), "1 parcel, 1 owner\n")
-        self.assertEqual(Parcel.objects.get(number="12-001-002").retired_on.isoformat(), "2026-11-20")
+        self.assertEqual(run("find", "county: Tamarack"), "1 parcel, 1 owner\n")
+        self.assertEqual(Parcel.objects.get(number="12-001-005").retired_on.isoformat(), "2026-11-20")
         # It comes back with all that was on record of it.
         self.assertIn("2 same", outlines(*both))
-        self.assertEqual(run("find", "owner-name: unknown"), "0 parcels, 0 owners\n")
-        self.assertEqual(run("find", ""), "2 parcels, 2 owners\n")
+        self.assertEqual(run("find", "county: Tamarack\nowner-name: unknown"), "0 parcels, 0 owners\n")
+        self.assertEqual(run("find", "county: Tamarack"), "2 parcels, 2 owners\n")
 
     def test_whole_files_that_can_not_be_taken_in(self) -> None:
         for text, options, said in [

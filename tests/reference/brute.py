@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 from typing import Any
 
-from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
 from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Line, Match, Named, Numbers, Same, Search
+from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.results import value_of, with_values
 from jaded_ledger.records.models import ParcelFacts
@@ -17,11 +17,11 @@ Parcel = Mapping[str, Any]
 Answer = bool | None
 
 
-def parcels() -> list[Parcel]:
+def parcels(traits: Sequence[Trait]) -> list[Parcel]:
     """Return every parcel's values by trait, with its id and owner."""
     found = []
-    for facts in with_values(ParcelFacts.objects.select_related("county"), list(CATALOGUE)):
-        values = {trait.key: value_of(facts, trait) for trait in CATALOGUE}
+    for facts in with_values(ParcelFacts.objects.select_related("county"), traits):
+        values = {trait.key: value_of(facts, trait) for trait in traits}
         found.append(values | {"id": facts.parcel_id, "owner-id": facts.owner_id, "mask": facts.county.parcel_number_mask})
     return found
 

@@ -1,0 +1,102 @@
+"""What tells a property at a glance: its key figures, its neighbours, and what else its owner holds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from django.contrib.gis.db.models.functions import Distance
+from django.contrib.gis.measure import D
+
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.display import shown
+from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.find.results import value_of, with_values
+from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
+
+KEY_TRAITS = (
+    "owner-name", "owner-kind", "owner-occupied", "mailing-address", "class", "beds", "baths", "living-area", "lot-sqft", "lot-acres",
+    "year-built", "assessed-value", "last-sale", "last-sale-price",
+)  # fmt: skip
+_ACRES_FROM = 43_560
+NEAR = D(ft=500)
+"""How far the list of neighbours reaches."""
+_MOST = 20
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One line at the left of the page."""
+
+    label: str
+    text: str
+    meaning: str
+    is_unknown: bool
+
+
+@dataclass(frozen=True)
+class Other:
+    """Another property, in a list of neighbours or holdings."""
+
+    parcel_id: int
+    address: str
+    number: str
+    kind: str
+    owner: str
+    feet: float | None = None
+
+
+def address_of(facts: ParcelFacts | None) -> str:
+    """Return a property's street address in reading case; blank when none is on record."""
+    return in_reading_case(facts.address.address.delivery_line) if facts and facts.address else ""
+
+
+def facts_of(parcel: Parcel) -> ParcelFacts | None:
+    """Return a parcel's searchable row with all that its traits are read from; None for a retired parcel."""
+    traits = [CATALOGUE[key] for key in (*KEY_TRAITS, "address", "city", "zip", "county", "parcel-number")]
+    return with_values(ParcelFacts.objects.filter(parcel=parcel), traits).first()
+
+
+def key_figures(facts: ParcelFacts) -> list[Figure]:
+    """Return the key figures. The lot is given in acres where it is an acre or more."""
+    in_acres = facts.lot_sqft is not None and facts.lot_sqft >= _ACRES_FROM
+    found = []
+    for key in KEY_TRAITS:
+        if key == ("lot-sqft" if in_acres else "lot-acres"):
+            continue
+        trait = CATALOGUE[key]
+        value = value_of(facts, trait)
+        unit = f" {trait.unit}" if trait.unit and value is not None and trait.unit not in trait.label else ""
+        found.append(Figure(trait.label, f"{shown(trait, value)}{unit}", trait.meaning, value is None))
+    return found
+
+
+def _other(facts: ParcelFacts, feet: float | None = None) -> Other:
+    traits = (CATALOGUE["class"], CATALOGUE["owner-name"])
+    kind, owner = (shown(trait, value_of(facts, trait)) for trait in traits)
+    return Other(facts.parcel_id, address_of(facts) or "no address on record", facts.parcel.number, kind, owner, feet)
+
+
+_OTHERS = [CATALOGUE[key] for key in ("address", "parcel-number", "owner-name")]
+
+
+def nearby(parcel: Parcel, shape: ParcelShape) -> list[Other]:
+    """Return the parcels around, nearest first, with their distance in feet from middle to middle."""
+    near = (
+        ParcelShape.objects.filter(superseded_at=None, place__dwithin=(shape.place, NEAR), parcel__retired_on=None)
+        .exclude(parcel=parcel)
+        .annotate(away=Distance("place", shape.place))
+        .order_by("away")
+        .values_list("parcel_id", "away")[:_MOST]
+    )
+    away = {pk: distance.ft for pk, distance in near}
+    found = with_values(ParcelFacts.objects.filter(parcel__in=away), _OTHERS)
+    return sorted((_other(facts, away[facts.parcel_id]) for facts in found), key=lambda one: one.feet or 0)
+
+
+def holdings(facts: ParcelFacts) -> tuple[list[Other], int]:
+    """Return what else the owner has, and how many parcels that is in all."""
+    if facts.owner_id is None:
+        return [], 0
+    others = ParcelFacts.objects.filter(owner=facts.owner_id).exclude(pk=facts.pk)
+    found = with_values(others, _OTHERS).order_by("county", "parcel_number")
+    return [_other(one) for one in found[:_MOST]], others.count()

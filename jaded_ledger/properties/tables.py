@@ -1,0 +1,137 @@
+"""A parcel's recorded rows of one kind, set as a table or as sheets, each with the file and line it came from."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from django.contrib.gis.db.models import GeometryField
+from django.db import models
+
+from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.properties.cells import is_figure, label_of, reads
+from jaded_ledger.properties.kinds import Kind, Record, Section
+from jaded_ledger.records.models import Filed, Owner, Parcel, SourceFile, StoredImage
+from jaded_ledger.records.models.filed import own_fields
+
+FURTHER = "further"
+"""The file's own further columns, which have no fields of their own."""
+_LINKED = (Owner, Parcel, StoredImage)
+_WRAPPED = 22
+"""Texts longer than this are wrapped in a table."""
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One value under its heading; blank when it is not known."""
+
+    label: str
+    text: str
+    is_figure: bool = False
+    is_prose: bool = False
+    """Whether it is running text, which a sheet sets as a paragraph."""
+
+    @property
+    def is_wrapped(self) -> bool:
+        return len(self.text) > _WRAPPED
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One recorded row: its values, where they came from, and from when to when they stood."""
+
+    row: Filed
+    cells: tuple[Cell, ...]
+
+    @property
+    def source_file(self) -> SourceFile:
+        return self.row.source_file
+
+    @property
+    def known(self) -> list[Cell]:
+        return [cell for cell in self.cells if cell.text]
+
+    @property
+    def unknown(self) -> list[str]:
+        return [cell.label for cell in self.cells if not cell.text]
+
+    @property
+    def valid_until(self) -> date | None:
+        return self.row.valid_until
+
+
+@dataclass(frozen=True)
+class Table:
+    """A kind's rows; ``earlier`` are those that were corrected or ended."""
+
+    kind: Kind
+    headings: tuple[Cell, ...]
+    entries: tuple[Entry, ...]
+    earlier: tuple[Entry, ...]
+
+
+@dataclass(frozen=True)
+class Filled:
+    """A section with its rows."""
+
+    section: Section
+    tables: tuple[Table, ...]
+
+    @property
+    def count(self) -> int:
+        return sum(len(table.entries) for table in self.tables)
+
+
+def shown_fields(kind: Kind) -> list[models.Field]:
+    """Return the fields of a kind that are shown; what links a row to this page is not."""
+    if kind.fields:
+        return [kind.model._meta.get_field(name) for name in kind.fields if name != FURTHER]
+    return [field for field in own_fields(kind.model) if field.related_model not in _LINKED and not isinstance(field, GeometryField)]
+
+
+def _cells(kind: Kind, row: Filed, fields: Sequence[models.Field]) -> tuple[Cell, ...]:
+    found = [Cell(label_of(field), _text(row, field), is_figure(field), isinstance(field, models.TextField)) for field in fields]
+    if not kind.fields or FURTHER in kind.fields:
+        found += [Cell(name, in_reading_case(str(value))) for name, value in row.further.items()]
+    return tuple(found)
+
+
+def _text(row: Filed, field: models.Field) -> str:
+    value = getattr(row, field.name)
+    if isinstance(field, GeometryField):
+        return f"{sum(len(ring) - 1 for part in value for ring in part)} corners" if value else ""
+    return reads(field, value)
+
+
+def table_of(kind: Kind, record: Record) -> Table:
+    """Return a kind's rows on a record."""
+    fields = shown_fields(kind)
+    related = [field.name for field in fields if isinstance(field, models.ForeignKey)]
+    rows = kind.model.objects.filter(kind.where(record)).select_related("source_file", *related).order_by(*kind.order).distinct()
+    standing = [Entry(row, _cells(kind, row, fields)) for row in record.standing(rows)]
+    earlier: list[Entry] = []
+    if record.day is None:
+        said = {entry.cells for entry in standing}
+        # A row of which another part was corrected says the same here.
+        ended = (Entry(row, _cells(kind, row, fields)) for row in rows.filter(superseded_at__isnull=False))
+        earlier = [entry for entry in ended if entry.cells not in said]
+    if kind.as_sheet:
+        return Table(kind, (), tuple(standing), tuple(earlier))
+    labels = list(dict.fromkeys(cell.label for entry in (*standing, *earlier) for cell in entry.known))
+    figures = {cell.label for entry in (*standing, *earlier) for cell in entry.cells if cell.is_figure}
+    headings = tuple(Cell(label, label, label in figures) for label in labels)
+    return Table(kind, headings, tuple(_under(entry, headings) for entry in standing), tuple(_under(entry, headings) for entry in earlier))
+
+
+def _under(entry: Entry, headings: Sequence[Cell]) -> Entry:
+    """Return a row with a cell under each heading."""
+    by_label = {cell.label: cell for cell in entry.cells}
+    inside = [by_label.get(heading.label, Cell(heading.label, "", heading.is_figure)) for heading in headings]
+    return Entry(entry.row, tuple(inside))
+
+
+def filled(section: Section, record: Record) -> Filled:
+    """Return a section with its rows; kinds without any are left out."""
+    tables = (table_of(kind, record) for kind in section.kinds if not kind.is_private)
+    return Filled(section, tuple(table for table in tables if table.entries or table.earlier))

@@ -1,0 +1,10 @@
+from django.urls import path
+
+from jaded_ledger.properties import views
+
+app_name = "properties"
+urlpatterns = [
+    path("<int:pk>/", views.show, name="property"),
+    path("<int:pk>/contacts", views.contacts, name="contacts"),
+    path("photographs/<int:pk>", views.photograph, name="photograph"),
+]

@@ -1,0 +1,105 @@
+"""A property's page, its photographs, and its owner's telephone numbers."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.views.decorators.cache import cache_control
+from django.views.decorators.http import require_GET, require_POST
+
+from jaded_ledger.accounts.exports import log_view
+from jaded_ledger.accounts.models import AreaGrade, ContactView
+from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.find.page import recorded_through
+from jaded_ledger.properties.drawing import draw
+from jaded_ledger.properties.identity import address_of, facts_of, holdings, key_figures, nearby
+from jaded_ledger.properties.kinds import SECTIONS, Record
+from jaded_ledger.properties.statement import About, statement
+from jaded_ledger.properties.tables import filled, table_of
+from jaded_ledger.properties.walk import walk
+from jaded_ledger.records.models import Contact, Parcel, ParcelShape, StoredImage
+
+_CONTACTS = next(kind for section in SECTIONS for kind in section.kinds if kind.is_private)
+
+
+def _day(text: str) -> date | None:
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        return None
+
+
+def _holdings(parcel: Parcel) -> dict[str, Any]:
+    facts = facts_of(parcel)
+    if facts is None:
+        return {"facts": None, "address": "", "figures": [], "holdings": [], "holdings_count": 0}
+    found, count = holdings(facts)
+    return {"facts": facts, "address": address_of(facts), "figures": key_figures(facts), "holdings": found, "holdings_count": count}
+
+
+def _statement(record: Record, about: str) -> dict[str, Any]:
+    lines = statement(record)
+    found = {line.about for line in lines}
+    return {
+        "lines": [line for line in lines if about not in found or line.about == about],
+        "lines_count": len(lines),
+        "abouts": [one for one in About if one in found],
+        "about": about if about in found else "",
+    }
+
+
+@require_GET
+def show(request: HttpRequest, pk: int) -> HttpResponse:
+    """Everything that is on record of a parcel, as it stands or as it stood on a day."""
+    scope = scope_of(request)
+    parcel = get_object_or_404(Parcel.objects.select_related("county", "parent"), pk=pk)
+    typed = request.GET.get("as_of", "")
+    record = Record(parcel, _day(typed))
+    shape = record.rows(ParcelShape, parcel=parcel).first()
+    context = {
+        "place": "find",
+        "parcel": parcel,
+        "record": record,
+        "wrong_day": typed if typed and record.day is None else "",
+        "walk": walk(request.GET, scope, pk),
+        "recorded_through": recorded_through((parcel.county,)),
+        "shape": shape,
+        "drawing": draw(parcel, shape) if shape else None,
+        "sections": [filled(section, record) for section in SECTIONS],
+        "nearby": nearby(parcel, shape) if shape else [],
+        "grade": AreaGrade.objects.filter(team=scope.team, area=record.roll.neighbourhood_id).first() if record.roll else None,
+        "kept": [(name, value) for name, value in request.GET.items() if name not in ("as_of", "show")],
+        **_contact_count(record, scope),
+        **_statement(record, request.GET.get("show", "")),
+        **_holdings(parcel),
+    }
+    return render(request, "properties/property.html", context)
+
+
+def _contact_count(record: Record, scope: Scope) -> dict[str, Any]:
+    rows = record.standing(Contact.objects.filter(_CONTACTS.where(record)))
+    return {"contact_count": rows.count(), "last_view": ContactView.objects.filter(team=scope.team, parcel=record.parcel).first()}
+
+
+@require_POST
+def contacts(request: HttpRequest, pk: int) -> HttpResponse:
+    """The owner's telephone numbers and e-mail addresses; who asked for them is noted."""
+    scope = scope_of(request)
+    parcel = get_object_or_404(Parcel.objects.select_related("county"), pk=pk)
+    table = table_of(_CONTACTS, Record(parcel))
+    log_view(scope, parcel, len(table.entries))
+    if not request.htmx:
+        return render(request, "properties/contacts.html", {"table": table, "parcel": parcel})
+    return render(request, "properties/_table.html", {"table": table})
+
+
+@require_GET
+@cache_control(private=True, max_age=86_400, immutable=True)
+def photograph(request: HttpRequest, pk: int) -> HttpResponse:
+    """One image."""
+    scope_of(request)
+    image = get_object_or_404(StoredImage, pk=pk)
+    return HttpResponse(bytes(image.content), content_type=image.content_type)

@@ -1,0 +1,227 @@
+"""A property's page: everything that is on record, with its source; from one to the next through a search."""
+
+from __future__ import annotations
+
+import re
+from datetime import date
+
+from django.apps import apps
+from django.contrib.gis.db.models import GeometryField
+from django.urls import reverse
+
+from jaded_ledger.accounts.models import ContactView, User
+from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.addresses import Place
+from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.results import in_order
+from jaded_ledger.properties.kinds import SECTIONS, Record
+from jaded_ledger.properties.statement import statement
+from jaded_ledger.properties.tables import filled, shown_fields, table_of
+from jaded_ledger.properties.walk import address
+from jaded_ledger.records.models import (
+    Building,
+    Contact,
+    County,
+    CourtCase,
+    Filed,
+    Listing,
+    Loan,
+    Parcel,
+    ParcelFacts,
+    RecordedName,
+    RollEntry,
+    StoredImage,
+    TaxYear,
+)
+from jaded_ledger.records.models.filed import own_fields
+from tests.demo import DemoTestCase
+
+KINDS = [kind for section in SECTIONS for kind in section.kinds]
+
+
+class PageCase(DemoTestCase):
+    def setUp(self) -> None:
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+
+    def page(self, parcel: Parcel | int, **query: str):
+        pk = parcel if isinstance(parcel, int) else parcel.pk
+        return self.client.get(reverse("properties:property", args=[pk]), query)
+
+
+class Complete(PageCase):
+    def test_every_field_of_every_kind_has_its_place(self) -> None:
+        for model in apps.get_app_config("records").get_models():
+            if not issubclass(model, Filed):
+                continue
+            shown = {field.name for kind in KINDS if kind.model is model for field in shown_fields(kind)}
+            for field in own_fields(model):
+                links = field.related_model in (Parcel, StoredImage) or field.name == "owner"
+                if not links and not isinstance(field, GeometryField):
+                    self.assertIn(field.name, shown, model.__name__)
+
+    def test_every_row_of_some_properties_stands_on_its_page_with_file_and_line(self) -> None:
+        """For each kind, the parcel of its first row: that row's source must be on the page."""
+        for kind in KINDS:
+            if kind.is_private:
+                continue
+            with self.subTest(kind.title):
+                parcel = self.a_parcel_with(kind.model)
+                table = table_of(kind, Record(parcel))
+                self.assertTrue(table.entries, parcel.number)
+                body = self.page(parcel).content.decode()
+                for entry in table.entries:
+                    self.assertIn(f"{entry.source_file.name}:{entry.row.source_line}<", body)
+                    for cell in entry.known:
+                        self.assertIn(cell.text.split("\n")[0][:30].replace("&", "&amp;").replace("'", "&#x27;"), body)
+
+    def a_parcel_with(self, model: type[Filed]) -> Parcel:
+        """Return a parcel that a row of a model is about, followed through the number that links it where it has no parcel."""
+        named = {
+            "LoanEvent": ("loan_number", Loan, "document_number", "parcels"),
+            "LienRelease": ("lien_number", apps.get_model("records", "Lien"), "document_number", "parcels"),
+            "CaseParty": ("case_number", CourtCase, "case_number", "parcels"),
+            "CaseDocument": ("case_number", CourtCase, "case_number", "parcels"),
+            "ListingEvent": ("resource_record_id", Listing, "listing_id", "parcel"),
+            "Photograph": ("listing_id", Listing, "listing_id", "parcel"),
+            "Agent": ("member_mls_id", Listing, "list_agent_mls_id", "parcel"),
+            "Office": ("office_mls_id", Listing, "list_office_mls_id", "parcel"),
+        }
+        if model.__name__ in named:
+            by, other, number, parcels = named[model.__name__]
+            for row in model.objects.filter(superseded_at=None):
+                found = other.objects.filter(county=row.county, **{number: getattr(row, by), f"{parcels}__isnull": False}).first()
+                if found:
+                    return found.parcels.first() if parcels == "parcels" else found.parcel
+        if model.__name__ in ("TaxRate", "AreaEntry", "MapFeature"):
+            wet = """SELECT s.parcel_id AS id FROM records_parcelshape s
+                       JOIN records_mapfeature f ON ST_Intersects(s.outline, f.geometry) LIMIT 1"""
+            return Parcel.objects.get(pk=Parcel.objects.raw(wet)[0].pk)
+        row = model.objects.filter(superseded_at=None).first()
+        return row.parcel if hasattr(row, "parcel_id") else row.parcels.first()
+
+    def test_the_statement_holds_every_dated_document(self) -> None:
+        parcel = Parcel.objects.filter(loans__isnull=False, cases__isnull=False, listings__isnull=False).first()
+        lines = statement(Record(parcel))
+        self.assertEqual(lines, sorted(lines, key=lambda line: line.day))
+        rows = {(type(line.row), line.row.pk) for line in lines}
+        for model, where in ((Loan, {"parcels": parcel}), (CourtCase, {"parcels": parcel}), (Listing, {"parcel": parcel})):
+            for row in model.objects.filter(superseded_at=None, **where):
+                self.assertIn((model, row.pk), rows)
+        self.assertContains(self.page(parcel, show="courts"), "case filed")
+        self.assertNotContains(self.page(parcel, show="courts"), "<b>Listed,")
+
+    def test_what_was_never_recorded_is_unknown(self) -> None:
+        bare = Parcel.objects.create(county=County.objects.get(name="Tamarack"), number="99-999-999", number_key="99999999")
+        ParcelFacts.objects.create(parcel=bare, county=bare.county, parcel_number=bare.number_key)
+        response = self.page(bare)
+        self.assertContains(response, "Parcel 99-999-999")
+        self.assertContains(response, "not known from the records")
+        self.assertContains(response, "Nothing dated is on record")
+        self.assertContains(response, "No outline")
+        gone = Parcel.objects.exclude(pk=bare.pk).first()
+        ParcelFacts.objects.filter(parcel=gone).delete()
+        Parcel.objects.filter(pk=gone.pk).update(retired_on=date(2026, 1, 2))
+        self.assertContains(self.page(gone), "Retired on 2 Jan 2026")
+        self.assertEqual(self.page(10**9).status_code, 404)
+
+    def test_a_unit_and_its_ground_know_each_other(self) -> None:
+        unit = Parcel.objects.filter(parent__isnull=False).first()
+        response = self.page(unit)
+        self.assertContains(response, unit.parent.number)
+        self.assertIn("Project", [table.kind.title for one in response.context["sections"] for table in one.tables])
+
+    def test_awkward_texts(self) -> None:
+        entry = RollEntry.objects.filter(superseded_at=None, parcel__facts__isnull=False).first()
+        name = RecordedName.objects.create(
+            mailing_name="x", kind="individual", **RecordedName.search_forms('<script>alert(1)</script> O\'NEIL "THE" ' + "VERY" * 60)
+        )
+        RollEntry.objects.filter(pk=entry.pk).update(owner_name=name, further={"<b>Own": "a & b"})
+        ParcelFacts.objects.filter(parcel=entry.parcel_id).update(owner_name=name)
+        body = self.page(entry.parcel_id).content.decode()
+        self.assertNotIn("<script>alert", body)
+        self.assertIn("&lt;script&gt;", body)
+        self.assertIn("&lt;b&gt;Own", body)
+
+    def test_as_it_stood(self) -> None:
+        earlier = RollEntry.objects.filter(superseded_at__isnull=False).select_related("owner_name", "parcel").first()
+        self.assertContains(self.page(earlier.parcel, as_of="2026-02-01"), "As it stood on 1 Feb 2026")
+        owner = filled(SECTIONS[0], Record(earlier.parcel, date(2026, 2, 1)))
+        self.assertEqual(owner.tables[0].entries[0].row, earlier)
+        self.assertTrue(filled(SECTIONS[0], Record(earlier.parcel)).tables[0].earlier)
+        self.assertContains(self.page(earlier.parcel, as_of="last year"), "is not a date")
+
+    def test_two_sources_stand_side_by_side(self) -> None:
+        listing = next(
+            one for one in Listing.objects.filter(parcel__isnull=False).select_related("parcel")
+            if (roll := Record(one.parcel).roll) and roll.living_area and one.living_area and roll.living_area != one.living_area
+        )  # fmt: skip
+        body = self.page(listing.parcel).content.decode()
+        for area in (Record(listing.parcel).roll.living_area, listing.living_area):
+            self.assertIn(f"<dd>{area:,}</dd>", body)
+        self.assertTrue(Building.objects.filter(parcel=listing.parcel).exists() or TaxYear.objects.filter(parcel=listing.parcel).exists())
+
+
+class Private(PageCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.contact = Contact.objects.select_related("owner").first()
+        self.parcel = self.contact.owner.roll_entries.filter(superseded_at=None).first().parcel
+
+    def test_numbers_are_shown_on_request_and_who_asked_is_noted(self) -> None:
+        self.assertNotContains(self.page(self.parcel), self.contact.value)
+        address = reverse("properties:contacts", args=[self.parcel.pk])
+        self.assertEqual(self.client.get(address).status_code, 405)
+        self.assertFalse(ContactView.objects.exists())
+        self.assertContains(self.client.post(address), self.contact.value)
+        self.assertContains(self.client.post(address, headers={"HX-Request": "true"}), self.contact.value)
+        views = ContactView.objects.all()
+        self.assertEqual([(view.user, view.parcel, view.team) for view in views], [(self.user, self.parcel, self.user.team)] * 2)
+        self.assertContains(self.page(self.parcel), "last Nora")
+        self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
+        self.assertNotContains(self.page(self.parcel), "last Nora")
+
+    def test_a_reader_sees_them_too(self) -> None:
+        User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
+        self.assertContains(self.client.post(reverse("properties:contacts", args=[self.parcel.pk])), self.contact.value)
+
+    def test_photographs(self) -> None:
+        image = StoredImage.objects.first()
+        response = self.client.get(reverse("properties:photograph", args=[image.pk]))
+        self.assertEqual((response["Content-Type"], response.content[:8]), ("image/png", b"\x89PNG\r\n\x1a\n"))
+        self.assertIn("private", response["Cache-Control"])
+        self.assertEqual(self.client.get(reverse("properties:photograph", args=[10**9])).status_code, 404)
+
+
+class Walks(PageCase):
+    SEARCH = "county: Pike Hollow\nowner-occupied: no\nliving-area: 1500.."
+
+    def test_through_a_sorted_search_and_back(self) -> None:
+        place = Place(parse(self.SEARCH), sort="-living-area")
+        ids = list(in_order(compile(place.search, self.scope).matches, place.sort).values_list("parcel_id", flat=True))
+        self.assertGreater(len(ids), 60)
+        here = address(ids[48], place, self.scope, 49)
+        for at in range(49, 55):
+            response = self.client.get(here)
+            self.assertContains(response, f"{at} of {len(ids)}")
+            self.assertEqual(response.context["parcel"].pk, ids[at - 1])
+            walk = response.context["walk"]
+            self.assertEqual(int(re.search(r"/property/(\d+)/", walk.previous)[1]), ids[at - 2])
+            # The way back leads to the page that holds the row.
+            self.assertEqual("page=2" in walk.back, at > 50)
+            self.assertTrue(walk.back.endswith(f"#parcel-{ids[at - 1]}"))
+            here = walk.following
+        first = self.client.get(address(ids[0], place, self.scope, 1)).context["walk"]
+        last = self.client.get(address(ids[-1], place, self.scope, len(ids))).context["walk"]
+        self.assertEqual((first.previous, last.following), ("", ""))
+
+    def test_addresses_that_have_aged_or_make_no_sense(self) -> None:
+        place = Place(parse(self.SEARCH))
+        ids = list(in_order(compile(place.search, self.scope).matches, "").values_list("parcel_id", flat=True))
+        for at in ("1", "999999", "0", "x", "٣", "-4"):
+            walk = self.page(ids[30], q=self.SEARCH, at=at).context["walk"]
+            self.assertEqual(walk.at, 31, at)
+        stranger = Parcel.objects.filter(county__name="Tamarack").first()
+        self.assertContains(self.page(stranger, q=self.SEARCH, at="3"), "no longer in the search")
+        for query in ({"q": "bedz: 3", "at": "1"}, {"q": "city: Nowhere", "at": "1"}, {"q": self.SEARCH}):
+            self.assertIsNone(self.page(ids[0], **query).context["walk"])
+        self.assertEqual(self.page(ids[0], s="never-kept", at="1").status_code, 404)
