@@ -194,7 +194,7 @@
   // The address keeps the row that was opened, so that the way back, by the browser's too, ends where it began.
   document.addEventListener("click", (event) => {
     const link = event.target.closest(".rows .id a");
-    if (link) history.replaceState(history.state, "", `#parcel-${link.closest("tr").dataset.parcel}`);
+    if (link) history.replaceState(history.state, "", `#${link.id}`);
   });
 
   document.addEventListener("keydown", (event) => {
@@ -205,10 +205,10 @@
   });
 
   function returnToRow() {
-    const row = location.hash.startsWith("#parcel-") && document.getElementById(location.hash.slice(1));
-    if (!row) return;
-    row.scrollIntoView({ block: "center" });
-    $(".id a", row).focus({ preventScroll: true });
+    const link = location.hash.startsWith("#parcel-") && document.getElementById(location.hash.slice(1));
+    if (!link) return;
+    link.scrollIntoView({ block: "center" });
+    link.focus({ preventScroll: true });
   }
 
   document.addEventListener("DOMContentLoaded", returnToRow);
