@@ -130,7 +130,8 @@ def loans(books: Books, home: Home, rng: Random) -> list[OpenLoan]:
             day = tenure.recorded or max(books.county.deeds_since, end - timedelta(days=rng.randrange(1500, 4000)))
             amount = max(9_000, int(round(home.house.worth_on(day) * rng.uniform(0.6, 0.85), -2)))
             owed.append(_record(books, home, tenure, day, amount, "purchase" if tenure.is_sale else "refinance", rng))
-        if tenure.company is None and home.house.homes and not tenure.lost_to:
+        may_borrow = tenure.company is None and tenure.came_by != "foreclosed" and not tenure.lost_to
+        if may_borrow and home.house.homes:
             _refinances(books, home, tenure, owed, end, rng)
             day = (tenure.since or DEEDS_SINCE) + timedelta(days=rng.randrange(400, 4000))
             if rng.random() < 0.05 and day < end:

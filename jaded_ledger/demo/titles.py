@@ -118,8 +118,15 @@ def chain(present: Tenure, house: House, rng: Random, through: date, deeds_since
     found, reach, tenure = [present], through, present
     mean = 27.0
     while tenure.came_by != "none":
-        # Who flips a house holds it for some seven months.
-        gap = timedelta(days=rng.randrange(130, 330)) if tenure.came_by == "flip" else _gap(rng, mean)
+        match tenure.came_by:
+            case "flip":
+                # Who flips a house holds it for some seven months.
+                gap = timedelta(days=rng.randrange(130, 330))
+            case "foreclosed":
+                # A bank does not keep what it never wanted.
+                gap = timedelta(days=rng.randrange(40, 1300))
+            case _:
+                gap = _gap(rng, mean)
         since = reach - gap
         if since < max(deeds_since, built):
             break

@@ -17,6 +17,8 @@ from jaded_ledger.properties.kinds import Record
 from jaded_ledger.records import models
 from jaded_ledger.records.models import Filed, RecordedName, SourceFile
 
+_SHORTENED = {"hoa": "HOA"}
+
 
 class About(StrEnum):
     """What a line is about; the statement can be read for one alone."""
@@ -59,7 +61,7 @@ def _between(one: RecordedName | None, other: RecordedName | None) -> str:
 def _said(word: str) -> str:
     """Return a vocabulary's word as the beginning of a line."""
     text = word.replace("-", " ")
-    return text[:1].upper() + text[1:]
+    return _SHORTENED.get(text) or text[:1].upper() + text[1:]
 
 
 def _deeds(record: Record) -> Iterator[Line]:

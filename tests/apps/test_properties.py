@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 from datetime import date
+from html import unescape
+from pathlib import Path
 
 from django.apps import apps
 from django.contrib.gis.db.models import GeometryField
@@ -225,3 +227,17 @@ class Walks(PageCase):
         for query in ({"q": "bedz: 3", "at": "1"}, {"q": "city: Nowhere", "at": "1"}, {"q": self.SEARCH}):
             self.assertIsNone(self.page(ids[0], **query).context["walk"])
         self.assertEqual(self.page(ids[0], s="never-kept", at="1").status_code, 404)
+
+
+class WorthOpening(PageCase):
+    def test_the_properties_that_the_demos_page_names(self) -> None:
+        """Each is where docs/demo.md says, and shows what it says."""
+        text = (Path(__file__).resolve().parents[2] / "docs" / "demo.md").read_text()
+        rows = re.findall(r"^\| (Tamarack|Pike Hollow|Odell Marsh) \| ([\d-]+) \| (\d[^|]+) \| ([^|]+) \|$", text, re.M)
+        self.assertGreaterEqual(len(rows), 20)
+        for county, number, where, says in rows:
+            with self.subTest(number):
+                body = unescape(self.page(Parcel.objects.get(county__name=county, number=number)).content.decode())
+                self.assertIn(f"<h1>{where}", body)
+                for shown in re.findall(r"`([^`]+)`", says):
+                    self.assertIn(shown, body)
