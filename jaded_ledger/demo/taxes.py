@@ -111,7 +111,9 @@ def exemptions(books: Books, home: Home, rng: Random) -> None:
     """Write what lowers a parcel's tax."""
     since = home.present.since or date(1998, 1, 1)
     if home.homestead:
-        books.enter("exemptions", parcel_number=home.number, kind="Homestead", since=date(since.year, 1, 1), amount=None)
+        # It is claimed for the year after the purchase.
+        claimed = min(date(since.year + 1, 1, 1), books.county.recorded_through)
+        books.enter("exemptions", parcel_number=home.number, kind="Homestead", since=claimed, amount=None)
         if rng.random() < 0.06:
             books.enter(
                 "exemptions", parcel_number=home.number, kind=rng.choice(("Senior", "Veteran")), since=date(2019, 1, 1), amount=1_500

@@ -42,10 +42,10 @@ def reads(field: models.Field, value: Any) -> str:
             return money_text(value)
         case list():
             return ", ".join(value)
-        case RecordedName() | RecordedAddress() | Street():
+        case RecordedName() | RecordedAddress() | Street() | Area():
             return in_reading_case(value.text)
-        case Area():
-            return value.text
+        case str() if field.choices:
+            return str(dict(field.choices)[value])
         case int() if field.name in _CODES:
             return _CODES[field.name].choice_by_code(value).key
         case int() if field.name in _UNGROUPED:

@@ -18,12 +18,12 @@ from jaded_ledger.properties.identity import address_of
 from jaded_ledger.records.models import MapFeature, Parcel, ParcelFacts, ParcelShape
 
 WIDTH, HEIGHT = 392, 172
-_MARGIN = 28
-"""Room for the lengths and a strip of the neighbours, in pixels."""
+_BESIDE, _ABOVE = 62, 28
+"""Room beside and above a parcel for its lengths and a strip of the neighbours, in pixels."""
 _MOST = 60
 _SHORTEST_LABELLED = 0.05
 """Sides shorter than this share of the way round are drawn without their length: they would be written over each other."""
-_GAP = 9
+_GAP = 6
 _LINE = 12
 
 
@@ -112,7 +112,7 @@ def _frame(outline: GEOSGeometry) -> _Frame:
     ground = ground_at(outline.centroid.coords)
     points = [ground.point(position) for ring in _rings(outline) for position in ring]
     (west, east), (south, north) = ((min(axis), max(axis)) for axis in zip(*points, strict=True))
-    scale = min((WIDTH - 2 * _MARGIN) / max(east - west, 1.0), (HEIGHT - 2 * _MARGIN) / max(north - south, 1.0))
+    scale = min((WIDTH - 2 * _BESIDE) / max(east - west, 1.0), (HEIGHT - 2 * _ABOVE) / max(north - south, 1.0))
     return _Frame(ground, scale, ((west + east) / 2, (south + north) / 2))
 
 
@@ -125,9 +125,10 @@ def _length(side: Side, inside: Point, frame: _Frame) -> Text:
     centre = frame.pixel(inside)
     if (x - centre[0]) * out[0] + (y - centre[1]) * out[1] < 0:
         out = (-out[0], -out[1])
+    text = f"{side.length:,.1f} ft"
     # A word is wider than high.
-    reach = _GAP + 15 * abs(out[0])
-    return Text(round(x + out[0] * reach, 1), round(y + out[1] * reach + 4, 1), f"{side.length:,.1f} ft")
+    away = _GAP + Text(x, y, text).reach * abs(out[0])
+    return Text(round(x + out[0] * away, 1), round(y + out[1] * away + 4, 1), text)
 
 
 def _window(frame: _Frame) -> Polygon:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from django.contrib.gis.db.models.functions import Distance
-from django.contrib.gis.measure import D
+from django.contrib.gis.geos import MultiPolygon, Polygon
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.core.outlines import Ground, ground_at
 from jaded_ledger.find.results import value_of, with_values
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
 
@@ -18,9 +18,9 @@ KEY_TRAITS = (
     "year-built", "assessed-value", "last-sale", "last-sale-price",
 )  # fmt: skip
 _ACRES_FROM = 43_560
-NEAR = D(ft=500)
-"""How far the list of neighbours reaches."""
-_MOST = 20
+NEAR = 300
+"""How far the list of neighbours reaches, in feet."""
+_MOST, _LOOKED_AT = 20, 400
 
 
 @dataclass(frozen=True)
@@ -79,18 +79,26 @@ def _other(facts: ParcelFacts, feet: float | None = None) -> Other:
 _OTHERS = [CATALOGUE[key] for key in ("address", "parcel-number", "owner-name")]
 
 
+def _in_feet(outline: MultiPolygon, ground: Ground) -> MultiPolygon:
+    return MultiPolygon([Polygon(*([ground.point(at) for at in ring] for ring in part)) for part in outline.coords])
+
+
 def nearby(parcel: Parcel, shape: ParcelShape) -> list[Other]:
-    """Return the parcels around, nearest first, with their distance in feet from middle to middle."""
-    near = (
-        ParcelShape.objects.filter(superseded_at=None, place__dwithin=(shape.place, NEAR), parcel__retired_on=None)
-        .exclude(parcel=parcel)
-        .annotate(away=Distance("place", shape.place))
-        .order_by("away")
-        .values_list("parcel_id", "away")[:_MOST]
+    """Return the parcels around, nearest first, with their distance in feet from border to border.
+
+    A condominium is one of them, by the ground it stands on.
+    """
+    ground = ground_at(shape.outline.centroid.coords)
+    west, south, east, north = shape.outline.extent
+    window = Polygon.from_bbox(
+        (west - NEAR / ground.east, south - NEAR / ground.north, east + NEAR / ground.east, north + NEAR / ground.north)
     )
-    away = {pk: distance.ft for pk, distance in near}
-    found = with_values(ParcelFacts.objects.filter(parcel__in=away), _OTHERS)
-    return sorted((_other(facts, away[facts.parcel_id]) for facts in found), key=lambda one: one.feet or 0)
+    around = ParcelShape.objects.filter(superseded_at=None, outline__bboverlaps=window, parcel__retired_on=None, parcel__parent=None)
+    here = _in_feet(shape.outline, ground)
+    away = {one.parcel_id: here.distance(_in_feet(one.outline, ground)) for one in around.exclude(parcel=parcel)[:_LOOKED_AT]}
+    nearest = sorted((feet, pk) for pk, feet in away.items() if feet <= NEAR)[:_MOST]
+    found = {facts.parcel_id: facts for facts in with_values(ParcelFacts.objects.filter(parcel__in=[pk for _, pk in nearest]), _OTHERS)}
+    return [_other(found[pk], feet) for feet, pk in nearest if pk in found]
 
 
 def holdings(facts: ParcelFacts) -> tuple[list[Other], int]:

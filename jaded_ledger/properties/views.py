@@ -58,7 +58,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
     parcel = get_object_or_404(Parcel.objects.select_related("county", "parent"), pk=pk)
     typed = request.GET.get("as_of", "")
     record = Record(parcel, _day(typed))
-    shape = record.rows(ParcelShape, parcel=parcel).first()
+    shape = Record(parcel).rows(ParcelShape, parcel=parcel).first()
     context = {
         "place": "find",
         "parcel": parcel,

@@ -146,7 +146,7 @@ class Complete(PageCase):
 
     def test_as_it_stood(self) -> None:
         earlier = RollEntry.objects.filter(superseded_at__isnull=False).select_related("owner_name", "parcel").first()
-        self.assertContains(self.page(earlier.parcel, as_of="2026-02-01"), "As it stood on 1 Feb 2026")
+        self.assertContains(self.page(earlier.parcel, as_of="2026-02-01"), "As the files on record had it on 1 Feb 2026")
         owner = filled(SECTIONS[0], Record(earlier.parcel, date(2026, 2, 1)))
         self.assertEqual(owner.tables[0].entries[0].row, earlier)
         self.assertTrue(filled(SECTIONS[0], Record(earlier.parcel)).tables[0].earlier)

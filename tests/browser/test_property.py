@@ -84,7 +84,7 @@ class Walk(BrowserCase):
         page.select_option("#show", "loans and liens")
         expect(page).to_have_url(re.compile(rf"/property/{parcel}/\?show=loans\+and\+liens&as_of=#statement$"))
         page.fill("#as_of", "2026-02-01")
-        expect(page.locator(".says.caution")).to_contain_text("As it stood on 1 Feb 2026")
+        expect(page.locator(".says.caution")).to_contain_text("As the files on record had it on 1 Feb 2026")
         self.assert_accessible(page)
 
     @in_browser

@@ -297,4 +297,14 @@ class Migration(migrations.Migration):
             model_name='listingevent',
             constraint=models.CheckConstraint(condition=models.Q(('field_name', 'StandardStatus'), ('previous_value', ''), ('previous_value__regex', '^\\d+(\\.\\d+)?$'), _connector='OR'), name='listing_event_price_before', violation_error_message='changes from what is not a price'),
         ),
+        migrations.AlterField(
+            model_name='area',
+            name='kind',
+            field=models.CharField(choices=[('state', 'state'), ('county', 'county'), ('municipality', 'municipality'), ('city', 'city'), ('zip', 'ZIP'), ('subdivision', 'subdivision'), ('neighbourhood', 'neighbourhood'), ('school_district', 'school district')], max_length=20),
+        ),
+        migrations.AlterField(
+            model_name='areaentry',
+            name='kind',
+            field=models.CharField(choices=[('state', 'state'), ('county', 'county'), ('municipality', 'municipality'), ('city', 'city'), ('zip', 'ZIP'), ('subdivision', 'subdivision'), ('neighbourhood', 'neighbourhood'), ('school_district', 'school district')], max_length=20),
+        ),
     ]

@@ -39,13 +39,13 @@ class Area(Named):
     """A place that a property or an owner's address is in."""
 
     class AreaKind(models.TextChoices):
-        STATE = "state"
-        COUNTY = "county"
-        MUNICIPALITY = "municipality"
-        CITY = "city"
+        STATE = "state", "state"
+        COUNTY = "county", "county"
+        MUNICIPALITY = "municipality", "municipality"
+        CITY = "city", "city"
         ZIP = "zip", "ZIP"
-        SUBDIVISION = "subdivision"
-        NEIGHBOURHOOD = "neighbourhood"
+        SUBDIVISION = "subdivision", "subdivision"
+        NEIGHBOURHOOD = "neighbourhood", "neighbourhood"
         SCHOOL_DISTRICT = "school_district", "school district"
 
     kind = models.CharField(max_length=20, choices=AreaKind.choices)
