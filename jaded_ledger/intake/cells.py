@@ -15,6 +15,7 @@ from django.contrib.gis.geos import GEOSException, GEOSGeometry, MultiPolygon
 from jaded_ledger.core.spreadsheets import unguarded
 
 _DATE_FORMS = ("%m/%d/%Y", "%Y-%m-%dT%H:%M:%S", "%Y-%m-%dT%H:%M:%SZ")
+LONGEST_NAME = 400
 _YES, _NO = {"y", "yes", "true", "1", "t"}, {"n", "no", "false", "0", "f"}
 
 
@@ -33,15 +34,23 @@ class RefusedRowError(Exception):
 
 
 def text_of(raw: str) -> str:
-    """Return a text with single spaces, and without the NULs that PostgreSQL refuses."""
+    """Return a text with single spaces."""
     if raw.startswith("'"):
         raw = unguarded(raw)
-    return " ".join(raw.replace("\x00", "").split())
+    return " ".join(raw.split())
+
+
+def name_of(raw: str) -> str:
+    """Return a name, a place or a line of an address: each is looked up by an index, which takes no whole page of text."""
+    text = text_of(raw)
+    if len(text) > LONGEST_NAME:
+        raise UnreadableValueError(f"is longer than {LONGEST_NAME} characters")
+    return text
 
 
 def prose_of(raw: str) -> str:
-    """Return a running text with its line breaks, without NULs."""
-    return unguarded(raw).replace("\x00", "").replace("\r\n", "\n").strip()
+    """Return a running text with its line breaks."""
+    return unguarded(raw).replace("\r\n", "\n").strip()
 
 
 def number_of(raw: str) -> Decimal:
@@ -50,8 +59,10 @@ def number_of(raw: str) -> Decimal:
         number = Decimal(raw if raw.isdecimal() else re.sub(r"^\$|,(?=\d{3}\b)", "", raw))
     except InvalidOperation:
         raise UnreadableValueError("is not a number") from None
-    if not number.is_finite() or number < 0:
-        raise UnreadableValueError("is negative" if number < 0 else "is not a number")
+    if not number.is_finite():
+        raise UnreadableValueError("is not a number")
+    if number < 0:
+        raise UnreadableValueError("is negative")
     if number >= 10**10:
         raise UnreadableValueError("is larger than any such figure can be")
     return number

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
 from django.contrib.gis.db.models import GeometryField, MultiPolygonField
@@ -90,6 +91,18 @@ def _measure(*, is_size: bool) -> Callable[[str], float | None]:
     return remembering(read)
 
 
+def _amount(field: models.DecimalField) -> Callable[[str], Decimal]:
+    beyond, step = Decimal(10) ** (field.max_digits - field.decimal_places), Decimal(1).scaleb(-field.decimal_places)
+
+    def read(raw: str) -> Decimal:
+        number = cells.number_of(raw).quantize(step, ROUND_HALF_UP)
+        if number >= beyond:
+            raise UnreadableValueError(f"is {beyond:,} or more")
+        return number
+
+    return remembering(read)
+
+
 def _list(field: ArrayField) -> Callable[[str], list[Any]]:
     one = reader_of(field.base_field)
     return lambda raw: [one(part.strip()) for part in raw.split(SEVERAL) if part.strip()]
@@ -113,13 +126,13 @@ def reader_of(field: models.Field, *, is_size: bool = False) -> Callable[[str], 
         case models.DateField():
             return remembering(cells.day_of)
         case models.DecimalField():
-            return remembering(cells.number_of)
+            return _amount(field)
         case models.BooleanField():
             return remembering(cells.flag_of)
         case models.FloatField():
             return _measure(is_size=is_size)
         case models.ForeignKey() if field.related_model in (RecordedName, Area):
-            return cells.text_of
+            return cells.name_of
     return _whole(field, is_size=is_size)
 
 

@@ -20,6 +20,8 @@ from jaded_ledger.intake.columns import SEVERAL, Column, columns_of, parcel_colu
 from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
 from jaded_ledger.records.models import Area, Filed, Parcel, RecordedName
 
+_LONGEST_KEY = 600
+
 
 @dataclass(eq=False)
 class Draft:
@@ -154,7 +156,9 @@ class Filing:
         parts = [self._part(draft, name) for name in self.model.natural]
         if not parts[0] and self.model.without_number:
             parts = ["", *(self._part(draft, name) for name in self.model.without_number)]
-        return "|".join(parts) if any(parts) else ""
+        key = "|".join(parts) if any(parts) else ""
+        # A document over a whole subdivision names more parcels than an index takes.
+        return key if len(key) <= _LONGEST_KEY else f"{key[: _LONGEST_KEY - 33]}|{digest_of(key)}"
 
     def admit(self, taking: Taking, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
         """Return the rows whose parcels are on record, those parcels, and the rows that are refused."""

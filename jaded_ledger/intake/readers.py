@@ -22,6 +22,8 @@ class UnreadableFileError(Exception):
 
 
 Row = tuple[int, dict[str, Any]]
+_NUL = "\x00"
+"""PostgreSQL keeps none in its texts."""
 _PICTURE = re.compile(r"(?P<order>\d+)[ _-]*(?P<caption>.*)")
 
 
@@ -29,7 +31,7 @@ def read_csv(path: Path) -> Iterator[Row]:
     """Read comma-separated values in UTF-8 with a header row. Raises UnreadableFileError."""
     try:
         with path.open(encoding="utf-8-sig", newline="") as handle:
-            lines = csv.reader(handle)
+            lines = csv.reader(line.replace(_NUL, "") for line in handle)
             header = next(lines, None)
             if not header:
                 raise UnreadableFileError(f"{path.name} is empty: a header row was expected.")
@@ -53,7 +55,8 @@ def _plain(value: Any) -> str:
             return value.isoformat()
         case float() if value.is_integer():
             return str(int(value))
-    return str(value)
+    # Half a surrogate pair is no text either.
+    return str(value).replace(_NUL, "").encode(errors="replace").decode()
 
 
 def read_geojson(path: Path) -> Iterator[Row]:
@@ -64,7 +67,7 @@ def read_geojson(path: Path) -> Iterator[Row]:
     try:
         with path.open("rb") as handle:
             for number, feature in enumerate(ijson.items(handle, "features.item", use_float=True), start=1):
-                properties = {name: _plain(value) for name, value in (feature.get("properties") or {}).items()}
+                properties = {_plain(name): _plain(value) for name, value in (feature.get("properties") or {}).items()}
                 yield number, {**properties, "geometry": json.dumps(feature.get("geometry"))}
     except ijson.JSONError as error:
         raise UnreadableFileError(f"{path.name} can't be read as GeoJSON: {error}.") from error

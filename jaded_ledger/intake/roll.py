@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from jaded_ledger.core.criteria.catalogue import CLASSES
 from jaded_ledger.core.facts import SQFT_PER_ACRE
@@ -11,7 +12,7 @@ from jaded_ledger.core.mail.addresses import Address, standardise
 from jaded_ledger.core.words import word_line
 from jaded_ledger.intake import texts
 from jaded_ledger.intake.batches import Line, Taking
-from jaded_ledger.intake.cells import UnreadableValueError, number_of, plain_word, text_of, word_of
+from jaded_ledger.intake.cells import UnreadableValueError, name_of, number_of, plain_word, word_of
 from jaded_ledger.intake.columns import remembering
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.records.models import RollEntry
@@ -19,6 +20,7 @@ from jaded_ledger.records.models import RollEntry
 _HEADERS = {"property_class": "class", "owner_name": "owner"}
 _ADDRESS_PARTS = ("street", "unit", "lot_acres", "mailing_address", "mailing_city", "mailing_state", "mailing_zip")
 _CLASS_WORDS = {plain_word(word): one.code for one in CLASSES for word in (one.key, *one.synonyms)}
+_LARGEST_LOT = 2_147_483_647
 _CLASSES_SAID = ", ".join(one.key for one in CLASSES)
 
 
@@ -35,6 +37,13 @@ def _joined(line: str, unit: str, city: str, state: str, zip_code: str) -> ReadA
         return None
     text = ", ".join(filter(None, (line, unit, city, f"{state} {zip_code}".strip())))
     return ReadAddress(text, standardise(line, unit, city, state, zip_code))
+
+
+def _square_feet(acres: str) -> int:
+    found = round(number_of(acres) * SQFT_PER_ACRE)
+    if found > _LARGEST_LOT:
+        raise UnreadableValueError(f"is more than {_LARGEST_LOT:,} sq ft")
+    return found
 
 
 def _house_number(raw: str) -> int | None:
@@ -61,15 +70,16 @@ class Roll(Filing):
     def read(self, taking: Taking, line: Line) -> Draft:
         draft = super().read(taking, line)
 
-        def cell(column: str) -> str:
-            return text_of(line.text(column))
+        def cell(column: str, reader: Callable[[str], Any] = name_of) -> Any:
+            text = line.text(column)
+            try:
+                return reader(text) if text else ""
+            except UnreadableValueError as error:
+                raise line.refuse(column, str(error)) from None
 
         values = draft.values
-        if values["lot_sqft"] is None and (acres := cell("lot_acres")):
-            try:
-                values["lot_sqft"] = round(number_of(acres) * SQFT_PER_ACRE) or None
-            except UnreadableValueError as error:
-                raise line.refuse("lot_acres", str(error)) from None
+        if values["lot_sqft"] is None:
+            values["lot_sqft"] = cell("lot_acres", _square_feet) or None
         situs = " ".join(filter(None, (cell("house_number"), cell("street"))))
         values["situs_id"] = _joined(situs, cell("unit"), cell("city"), taking.county.state, cell("zip"))
         mailing = (cell(f"mailing_{part}") for part in ("city", "state", "zip"))

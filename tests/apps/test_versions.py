@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import tempfile
 from datetime import date
 from pathlib import Path
@@ -116,3 +117,55 @@ class Corrected(DemoTestCase):
         facts.refresh_from_db()
         self.assertEqual(CountyColumn.objects.get(county=self.county, name="Beat No").kind, "choice")
         self.assertIsInstance(facts.further[f"c{self.county.pk}_beat_no"], int)
+
+
+class Awkward(DemoTestCase):
+    """Cells that no table could hold are refused with a reason, and the rest of the file goes in."""
+
+    def take(self, kind: str, name: str, content: bytes) -> SourceFile:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / name
+            path.write_bytes(content)
+            return take_in(path, kind, County.objects.get(name="Tamarack"), as_of=DAY, is_complete=False)
+
+    def test_cells(self) -> None:
+        long = "LONG " * 200
+        lines = [
+            "parcel_number,beds,baths,land_value,lot_acres,year_built,owner,mailing_address,Note",
+            "12-001-001,NaN,,,,,,,", "12-001-002,,Infinity,,,,,,", "12-001-003,,,99999999999999,,,,,", "12-001-004,,,,999999999,,,,",
+            "12-001-005,1e9999,,,,,,,", f"12-001-006,,,,,,{long},,", f"12-001-007,,,,,,,{long},",
+            "12-001-008,2,1,10.005,0.5,1950,A\x00B,1 X\x00 ST,n\x00ul",
+            f"12-001-009,2,,,,,,,{long}", "12-001-010,\u0663,,,,,,,", "12-001-011,,,,,20000000000,,,",
+        ]  # fmt: skip
+        file = self.take("roll", "roll.csv", "\n".join(lines).encode())
+        reasons = {refusal.line: (refusal.column, refusal.reason) for refusal in file.refusals.all()}
+        self.assertEqual(set(reasons), {2, 3, 4, 5, 6, 7, 8, 12}, reasons)
+        self.assertEqual(file.new + file.changed, 3)
+        entry = RollEntry.objects.get(parcel__number="12-001-008", superseded_at=None)
+        self.assertEqual((entry.owner_name.text, str(entry.land_value), entry.further["Note"]), ("AB", "10.01", "nul"))
+
+    def test_amounts_beyond_their_column(self) -> None:
+        header = "document_number,recorded_on,kind,amount,rate,term_months,parcel_number\n"
+        rows = ["X-1,2026-11-01,purchase,1000,250,360", "X-2,2026-11-01,purchase,1000,41,360", "X-3,2026-11-01,purchase,1000,6.1234,601",
+                "X-4,2026-11-01,purchase,1000,6.1234,360"]  # fmt: skip
+        file = self.take("loans", "loans.csv", (header + "".join(f"{row},12-001-001\n" for row in rows)).encode())
+        self.assertEqual((file.new, file.refused), (1, 3))
+        self.assertEqual(
+            sorted(file.refusals.values_list("reason", flat=True)),
+            ["a rate above 40 % is none", "a term runs from 1 to 600 months", "is 100 or more"],
+        )
+
+    def test_a_document_over_more_parcels_than_an_index_takes(self) -> None:
+        numbers = list(Parcel.objects.filter(county__name="Tamarack", parent=None).values_list("number", flat=True)[:900])
+        line = "recorded_on,sold_on,deed,price,grantor,grantee,parcel_number\n2026-11-20,2026-11-19,warranty,{},KELM A,OSTROM H,{}\n"
+        self.assertEqual(self.take("deeds", "deeds.csv", line.format(1, ";".join(numbers)).encode()).new, 1)
+        self.assertEqual(self.take("deeds", "deeds.csv", line.format(2, ";".join(numbers)).encode()).changed, 1)
+        self.assertEqual(self.take("deeds", "deeds.csv", line.format(2, ";".join(numbers[:-1])).encode()).new, 1)
+
+    def test_geojson_that_is_no_text(self) -> None:
+        ring = [[0, 0], [0, 0.001], [0.001, 0.001], [0, 0]]
+        odd = {"parcel_number": "12-001-001", "odd": "a\x00b\ud800c"}
+        feature = {"type": "Feature", "properties": odd, "geometry": {"type": "Polygon", "coordinates": [ring]}}
+        collection = json.dumps({"type": "FeatureCollection", "features": [feature]})
+        file = self.take("parcels", "parcels.geojson", collection.encode())
+        self.assertEqual((file.changed, file.refused), (1, 0))
