@@ -67,4 +67,8 @@ def fills(counties: Sequence[County]) -> dict[str, Fill]:
             fill.commonest[_named(fill.trait, value)] += count
         if len(rate.spread) == 3:
             fill.spreads.append(rate.spread)
+    for fill in found.values():
+        if fill.trait.is_own:
+            # The other counties' parcels have no such column at all.
+            fill.parcels = found["county"].parcels
     return found
