@@ -5,58 +5,80 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
-from functools import cached_property
+from typing import Any
 
-from django.db.models import Q, QuerySet
+from django.db.models import ForeignKey, Q
 
 from jaded_ledger.records import models
 from jaded_ledger.records.models import Filed, Parcel
-from jaded_ledger.records.models.provenance import as_of
+from jaded_ledger.records.models.filed import own_fields
+
+_NOT_READ = (Parcel, models.StoredImage)
+"""What a row's own page need not read again: its parcel, and an image's bytes."""
 
 
 class Record:
-    """One parcel's record: as it stands, or as it stood on a day."""
+    """One parcel's record: as it stands, or as the files on record had it on a day. Rows are read once, when first asked for."""
 
     def __init__(self, parcel: Parcel, day: date | None = None) -> None:
         self.parcel = parcel
         self.day = day
+        self._read: dict[tuple[type[Filed], Callable[[Record], Q]], list[Any]] = {}
 
-    def standing(self, rows: QuerySet) -> QuerySet:
-        """Return those of some rows that stand."""
-        return rows.filter(Q(superseded_at=None) if self.day is None else as_of(self.day))
+    def versions(self, kind: Kind) -> list[Any]:
+        """Return a kind's rows in its order, those that were corrected or ended among them."""
+        key = (kind.model, kind.where)
+        if key not in self._read:
+            links = (field for field in own_fields(kind.model) if isinstance(field, ForeignKey) and field.related_model not in _NOT_READ)
+            rows = kind.model.objects.filter(kind.where(self)).select_related("source_file", *(field.name for field in links))
+            self._read[key] = list(rows.order_by(*kind.order))
+        return self._read[key]
 
-    def rows(self, model: type[Filed], *related: str, **where: object) -> QuerySet:
-        """Return the rows of a model that stand, with their files and what else they point at."""
-        return self.standing(model.objects.filter(**where).select_related("source_file", *related))
+    def stands(self, row: Filed) -> bool:
+        """Whether a row stands, or stood on the record's day."""
+        if self.day is None:
+            return row.superseded_at is None
+        return row.valid_from <= self.day and (row.valid_until is None or row.valid_until > self.day)
 
-    @cached_property
+    def rows(self, model: type[Filed]) -> list[Any]:
+        """Return a model's rows that stand."""
+        return [row for row in self.versions(KIND_OF[model]) if self.stands(row)]
+
+    @property
     def roll(self) -> models.RollEntry | None:
-        return self.rows(models.RollEntry, "owner", parcel=self.parcel).first()
+        return next(iter(self.rows(models.RollEntry)), None)
 
-    def _numbers(self, model: type[Filed], field: str, **where: object) -> list[str]:
-        return [one for one in model.objects.filter(**where).values_list(field, flat=True).distinct() if one]
+    @property
+    def shape(self) -> models.ParcelShape | None:
+        """The outline as it is now: what is drawn is the ground, not the record."""
+        return next((row for row in self.versions(KIND_OF[models.ParcelShape]) if row.superseded_at is None), None)
 
-    @cached_property
-    def loan_numbers(self) -> list[str]:
-        return self._numbers(models.Loan, "document_number", parcels=self.parcel)
+    def numbers(self, model: type[Filed], field: str) -> list[str]:
+        """Return the numbers by which other rows may name a model's."""
+        return sorted({number for row in self.versions(KIND_OF[model]) if (number := getattr(row, field))})
 
-    @cached_property
-    def lien_numbers(self) -> list[str]:
-        return self._numbers(models.Lien, "document_number", parcels=self.parcel)
-
-    @cached_property
-    def case_numbers(self) -> list[str]:
-        return self._numbers(models.CourtCase, "case_number", parcels=self.parcel)
-
-    @cached_property
-    def listing_ids(self) -> list[str]:
-        return self._numbers(models.Listing, "listing_id", parcel=self.parcel)
-
-    @cached_property
+    @property
     def area_ids(self) -> list[int]:
         """The areas that the roll puts the parcel in."""
         names = ("municipality_id", "city_id", "zip_id", "subdivision_id", "neighbourhood_id", "school_district_id")
         return [pk for name in names if self.roll and (pk := getattr(self.roll, name))]
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One kind of recorded row: its heading, its model, which rows, in which order (``-`` first: newest on top).
+
+    ``fields`` are those shown, all of its own unless named; ``as_sheet`` sets each row as a sheet of names and values.
+    ``is_private`` rows are only shown on request, which is noted.
+    """
+
+    title: str
+    model: type[Filed]
+    where: Callable[[Record], Q]
+    order: tuple[str, ...] = ("id",)
+    fields: tuple[str, ...] = ()
+    as_sheet: bool = False
+    is_private: bool = False
 
 
 def _on_parcel(record: Record) -> Q:
@@ -67,9 +89,9 @@ def _covering(record: Record) -> Q:
     return Q(parcels=record.parcel)
 
 
-def _linked(by: str, numbers: str) -> Callable[[Record], Q]:
-    """Return the condition that a row of the same county names one of the record's documents."""
-    return lambda record: Q(county=record.parcel.county, **{f"{by}__in": getattr(record, numbers)})
+def _naming(model: type[Filed], field: str, by: str) -> Callable[[Record], Q]:
+    """Return the condition that a row of the same county names one of the record's documents by its number."""
+    return lambda record: Q(county=record.parcel.county, **{f"{by}__in": record.numbers(model, field)})
 
 
 def _project(record: Record) -> Q:
@@ -84,43 +106,17 @@ def _areas(record: Record) -> Q:
     return Q(area__in=record.area_ids) | Q(area__kind="county", county=record.parcel.county)
 
 
-def _members(by: str, listed: str) -> Callable[[Record], Q]:
-    def named(record: Record) -> Q:
-        numbers = models.Listing.objects.filter(parcel=record.parcel).exclude(**{listed: ""}).values(listed)
-        return Q(county=record.parcel.county, **{f"{by}__in": numbers})
-
-    return named
-
-
 def _photographs(record: Record) -> Q:
-    return Q(parcel=record.parcel) | Q(county=record.parcel.county, listing_id__in=record.listing_ids)
+    return Q(parcel=record.parcel) | Q(county=record.parcel.county, listing_id__in=record.numbers(models.Listing, "listing_id"))
 
 
 def _layers(record: Record) -> Q:
     """The flood zones, parks and waters that the parcel lies in or touches."""
-    shape = record.rows(models.ParcelShape, parcel=record.parcel).first()
-    return Q(county=record.parcel.county, geometry__intersects=shape.outline) if shape else Q(pk=None)
+    return Q(county=record.parcel.county, geometry__intersects=record.shape.outline) if record.shape else Q(pk=None)
 
 
 def _contacts(record: Record) -> Q:
     return Q(owner=record.roll.owner_id) if record.roll and record.roll.owner_id else Q(pk=None)
-
-
-@dataclass(frozen=True)
-class Kind:
-    """One kind of recorded row: its heading, its model, which rows, in which order (``-`` first: newest on top).
-
-    ``fields`` are those shown, all of its own unless named; ``as_sheet`` sets each row as a sheet of names and values.
-    ``is_private`` rows are only shown on request, which is noted.
-    """
-
-    title: str
-    model: type[Filed]
-    where: Callable[[Record], Q] = _on_parcel
-    order: tuple[str, ...] = ("id",)
-    fields: tuple[str, ...] = ()
-    as_sheet: bool = False
-    is_private: bool = False
 
 
 @dataclass(frozen=True)
@@ -133,7 +129,7 @@ class Section:
 
 
 def _roll(*fields: str) -> Kind:
-    return Kind("On the roll", models.RollEntry, order=("-valid_from", "-id"), fields=fields, as_sheet=True)
+    return Kind("On the roll", models.RollEntry, _on_parcel, ("-valid_from", "-id"), fields=fields, as_sheet=True)
 
 
 SECTIONS = (
@@ -144,51 +140,51 @@ SECTIONS = (
     Section("title", "Deeds, loans and liens", (
         Kind("Deeds", models.Transfer, _covering, ("-recorded_on", "-id")),
         Kind("Loans", models.Loan, _covering, ("-recorded_on", "-id")),
-        Kind("Releases and assignments", models.LoanEvent, _linked("loan_number", "loan_numbers"), ("-recorded_on", "-id")),
+        Kind("Releases and assignments", models.LoanEvent, _naming(models.Loan, "document_number", "loan_number"), ("-recorded_on", "-id")),
         Kind("Liens", models.Lien, _covering, ("-recorded_on", "-id")),
-        Kind("Releases of liens", models.LienRelease, _linked("lien_number", "lien_numbers"), ("-recorded_on", "-id")),
+        Kind("Releases of liens", models.LienRelease, _naming(models.Lien, "document_number", "lien_number"), ("-recorded_on", "-id")),
     )),
     Section("building", "Building", (
         _roll("property_class", "tenure", "units", "beds", "baths", "living_area", "year_built", "hoa_fee"),
         Kind("Project", models.Project, _project, as_sheet=True),
-        Kind("Buildings as measured", models.Building, order=("number",)),
-        Kind("Dwelling units", models.Unit, order=("designator",)),
+        Kind("Buildings as measured", models.Building, _on_parcel, ("number",)),
+        Kind("Dwelling units", models.Unit, _on_parcel, ("designator",)),
     )),
     Section("land", "Land", (
         _roll(
             "land_use", "lot_sqft", "frontage", "depth", "zoning", "sewer", "water", "waterfront", "subdivision", "neighbourhood",
             "further",
         ),
-        Kind("Outline", models.ParcelShape, order=("-valid_from", "-id"), fields=("outline",)),
+        Kind("Outline", models.ParcelShape, _on_parcel, ("-valid_from", "-id"), fields=("outline",)),
         Kind("Lies in or touches", models.MapFeature, _layers, ("layer", "name")),
     )),
     Section("taxes", "Taxes", (
         _roll("land_value", "improvement_value", "market_value"),
-        Kind("Tax years", models.TaxYear, order=("-year",)),
-        Kind("Exemptions", models.Exemption, order=("-since",)),
+        Kind("Tax years", models.TaxYear, _on_parcel, ("-year",)),
+        Kind("Exemptions", models.Exemption, _on_parcel, ("-since",)),
         Kind("Rates", models.TaxRate, _rates, ("-year", "authority")),
     )),
     Section("suits", "Suits", (
         Kind("Cases", models.CourtCase, _covering, ("-filed_on", "-id")),
-        Kind("Parties", models.CaseParty, _linked("case_number", "case_numbers"), ("case_number", "id")),
-        Kind("Papers", models.CaseDocument, _linked("case_number", "case_numbers"), ("case_number", "filed_on", "id")),
-        Kind("Foreclosure", models.ForeclosureStep, order=("-taken_on", "-id")),
-        Kind("Auctions", models.Auction, order=("-held_on", "-id")),
+        Kind("Parties", models.CaseParty, _naming(models.CourtCase, "case_number", "case_number"), ("case_number", "id")),
+        Kind("Papers", models.CaseDocument, _naming(models.CourtCase, "case_number", "case_number"), ("case_number", "filed_on", "id")),
+        Kind("Foreclosure", models.ForeclosureStep, _on_parcel, ("-taken_on", "-id")),
+        Kind("Auctions", models.Auction, _on_parcel, ("-held_on", "-id")),
     )),
     Section("permits", "Permits and use", (
-        Kind("Permits", models.Permit, order=("-issued_on", "-id")),
-        Kind("Code violations", models.Violation, order=("-opened_on", "-id")),
-        Kind("Vacancy", models.Vacancy, order=("-since", "-id")),
-        Kind("Rentals", models.Rental, order=("-since", "unit")),
+        Kind("Permits", models.Permit, _on_parcel, ("-issued_on", "-id")),
+        Kind("Code violations", models.Violation, _on_parcel, ("-opened_on", "-id")),
+        Kind("Vacancy", models.Vacancy, _on_parcel, ("-since", "-id")),
+        Kind("Rentals", models.Rental, _on_parcel, ("-since", "unit")),
     )),
     Section("listings", "Listings", (
-        Kind("Listings", models.Listing, order=("-first_seen_on", "-listing_contract_date", "-id"), as_sheet=True),
+        Kind("Listings", models.Listing, _on_parcel, ("-first_seen_on", "-listing_contract_date", "-id"), as_sheet=True),
         Kind(
-            "Changes of price and status", models.ListingEvent, _linked("resource_record_id", "listing_ids"),
+            "Changes of price and status", models.ListingEvent, _naming(models.Listing, "listing_id", "resource_record_id"),
             ("-modification_timestamp", "-id"),
         ),
-        Kind("Agents", models.Agent, _members("member_mls_id", "list_agent_mls_id"), ("member_full_name",)),
-        Kind("Offices", models.Office, _members("office_mls_id", "list_office_mls_id"), ("office_name",)),
+        Kind("Agents", models.Agent, _naming(models.Listing, "list_agent_mls_id", "member_mls_id"), ("member_full_name",)),
+        Kind("Offices", models.Office, _naming(models.Listing, "list_office_mls_id", "office_mls_id"), ("office_name",)),
     )),
     Section("photographs", "Photographs", (
         Kind("Photographs", models.Photograph, _photographs, ("listing_id", "order")),
@@ -198,3 +194,5 @@ SECTIONS = (
         Kind("Population and border", models.AreaEntry, _areas, ("-population",), fields=("kind", "area", "population")),
     )),
 )  # fmt: skip
+KIND_OF = {kind.model: kind for section in SECTIONS for kind in section.kinds}
+"""The kind of each model; those of the roll's parts read the same rows."""

@@ -65,7 +65,7 @@ def _said(word: str) -> str:
 
 
 def _deeds(record: Record) -> Iterator[Line]:
-    for one in record.rows(models.Transfer, "grantor", "grantee", parcels=record.parcel):
+    for one in record.rows(models.Transfer):
         parties, note = _between(one.grantor, one.grantee), "" if one.price is not None else "no price stated"
         yield Line(one.recorded_on, About.TITLE, f"{_said(one.deed)} deed", one, parties, note, one.price, number=one.document_number)
 
@@ -77,59 +77,57 @@ def _terms(loan: models.Loan) -> str:
 
 
 def _debts(record: Record) -> Iterator[Line]:
-    parcel, county = record.parcel, record.parcel.county
-    for one in record.rows(models.Loan, "lender", parcels=parcel):
+    for one in record.rows(models.Loan):
         note = "to its full limit" if one.kind == LoanKind.CREDIT_LINE else one.rate_kind
         yield Line(one.recorded_on, About.DEBT, _terms(one), one, _name(one.lender), note, debit=one.amount, number=one.document_number)
-    for one in record.rows(models.LoanEvent, "by", "to", county=county, loan_number__in=record.loan_numbers):
+    for one in record.rows(models.LoanEvent):
         document = f"{_said(one.kind)} of {one.loan_number}"
         yield Line(one.recorded_on, About.DEBT, document, one, _between(one.by, one.to), number=one.document_number)
-    for one in record.rows(models.Lien, "claimant", parcels=parcel):
+    for one in record.rows(models.Lien):
         document = f"{_said(one.kind)} lien"
         yield Line(one.recorded_on, About.DEBT, document, one, _name(one.claimant), debit=one.amount, number=one.document_number)
-    for one in record.rows(models.LienRelease, county=county, lien_number__in=record.lien_numbers):
+    for one in record.rows(models.LienRelease):
         paid = f"paid {money_text(one.amount)}" if one.amount is not None else ""
         yield Line(one.recorded_on, About.DEBT, f"Release of lien {one.lien_number}", one, note=paid, number=one.document_number)
 
 
 def _taxes(record: Record) -> Iterator[Line]:
-    for one in record.rows(models.TaxYear, parcel=record.parcel, due__gt=0):
+    for one in (year for year in record.rows(models.TaxYear) if year.due):
         yield Line(one.valid_from, About.TAX, f"Tax of {one.year} due", one, note="with interest, as of this day", debit=one.due)
-    for one in record.rows(models.Exemption, parcel=record.parcel):
+    for one in record.rows(models.Exemption):
         yield Line(one.since, About.TAX, f"{one.kind} exemption", one)
         if one.until:
             yield Line(one.until, About.TAX, f"{one.kind} exemption ends", one)
 
 
 def _courts(record: Record) -> Iterator[Line]:
-    for one in record.rows(models.CourtCase, parcels=record.parcel):
+    for one in record.rows(models.CourtCase):
         case, court = f"{_said(one.kind)} case", in_reading_case(one.court)
         yield Line(one.filed_on, About.COURT, f"{case} filed", one, court, amount=one.amount, number=one.case_number)
         if one.status != CaseStatus.FILED and one.status_on:
             yield Line(one.status_on, About.COURT, f"{case}: {one.status}", one, court, number=one.case_number)
-    for one in record.rows(models.ForeclosureStep, "lender", parcel=record.parcel):
+    for one in record.rows(models.ForeclosureStep):
         step = f"Foreclosure: {one.step.replace('-', ' ')}"
         yield Line(one.taken_on, About.COURT, step, one, _name(one.lender), amount=one.amount, number=one.case_number)
-    for one in record.rows(models.Auction, "buyer", parcel=record.parcel):
+    for one in record.rows(models.Auction):
         note = f"at least {money_text(one.minimum_bid)}" if one.minimum_bid is not None else ""
         sale, party = f"{_said(one.kind)} auction, {one.status.replace('-', ' ')}", _name(one.buyer) or one.place
         yield Line(one.held_on, About.COURT, sale, one, party, note, one.sold_for, number=one.case_number)
 
 
 def _use(record: Record) -> Iterator[Line]:
-    parcel = record.parcel
-    for one in record.rows(models.Permit, "contractor", parcel=parcel):
+    for one in record.rows(models.Permit):
         permit = f"Permit, {one.kind}" if one.kind else "Permit"
         yield Line(one.issued_on, About.USE, permit, one, _name(one.contractor), one.description, one.cost, number=one.number)
-    for one in record.rows(models.Violation, parcel=parcel):
+    for one in record.rows(models.Violation):
         yield Line(one.opened_on, About.USE, "Code violation", one, note=one.description, amount=one.fine, number=one.number)
         if one.closed_on:
             yield Line(one.closed_on, About.USE, "Code violation closed", one, number=one.number)
-    for one in record.rows(models.Vacancy, parcel=parcel):
+    for one in record.rows(models.Vacancy):
         yield Line(one.since, About.USE, "Noticed empty", one, note=one.noticed_by)
         if one.until:
             yield Line(one.until, About.USE, "No longer empty", one, note=one.noticed_by)
-    for one in record.rows(models.Rental, "tenant", parcel=parcel):
+    for one in record.rows(models.Rental):
         unit = f", {one.unit}" if one.unit else ""
         yield Line(one.since, About.USE, f"Let{unit}", one, _name(one.tenant), one.noted_by, one.rent)
         if one.until:
@@ -137,7 +135,7 @@ def _use(record: Record) -> Iterator[Line]:
 
 
 def _offers(record: Record) -> Iterator[Line]:
-    for one in record.rows(models.Listing, parcel=record.parcel):
+    for one in record.rows(models.Listing):
         begun = one.on_market_date or one.listing_contract_date or one.first_seen_on
         asked = one.lease_amount if one.lease_amount is not None else one.original_list_price or one.list_price
         office = one.list_office_name or one.originating_system_name
@@ -146,7 +144,7 @@ def _offers(record: Record) -> Iterator[Line]:
             yield Line(
                 one.close_date, About.OFFERS, "Listing closed", one, office, one.buyer_financing, one.close_price, number=one.listing_id
             )
-    for one in record.rows(models.ListingEvent, county=record.parcel.county, resource_record_id__in=record.listing_ids):
+    for one in record.rows(models.ListingEvent):
         day, listing = one.modification_timestamp, one.resource_record_id
         if one.field_name == "ListPrice":
             was = f"from {money_text(Decimal(one.previous_value))}" if one.previous_value else ""

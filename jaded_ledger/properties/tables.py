@@ -107,14 +107,13 @@ def _text(row: Filed, field: models.Field) -> str:
 def table_of(kind: Kind, record: Record) -> Table:
     """Return a kind's rows on a record."""
     fields = shown_fields(kind)
-    related = [field.name for field in fields if isinstance(field, models.ForeignKey)]
-    rows = kind.model.objects.filter(kind.where(record)).select_related("source_file", *related).order_by(*kind.order).distinct()
-    standing = [Entry(row, _cells(kind, row, fields)) for row in record.standing(rows)]
+    rows = record.versions(kind)
+    standing = [Entry(row, _cells(kind, row, fields)) for row in rows if record.stands(row)]
     earlier: list[Entry] = []
     if record.day is None:
         said = {entry.cells for entry in standing}
         # A row of which another part was corrected says the same here.
-        ended = (Entry(row, _cells(kind, row, fields)) for row in rows.filter(superseded_at__isnull=False))
+        ended = (Entry(row, _cells(kind, row, fields)) for row in rows if not record.stands(row))
         earlier = [entry for entry in ended if entry.cells not in said]
     if kind.as_sheet:
         return Table(kind, (), tuple(standing), tuple(earlier))

@@ -16,13 +16,11 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.find.page import recorded_through
 from jaded_ledger.properties.drawing import draw
 from jaded_ledger.properties.identity import address_of, facts_of, holdings, key_figures, nearby
-from jaded_ledger.properties.kinds import SECTIONS, Record
+from jaded_ledger.properties.kinds import KIND_OF, SECTIONS, Record
 from jaded_ledger.properties.statement import About, statement
 from jaded_ledger.properties.tables import filled, table_of
 from jaded_ledger.properties.walk import walk
-from jaded_ledger.records.models import Contact, Parcel, ParcelShape, StoredImage
-
-_CONTACTS = next(kind for section in SECTIONS for kind in section.kinds if kind.is_private)
+from jaded_ledger.records.models import Contact, Parcel, StoredImage
 
 
 def _day(text: str) -> date | None:
@@ -58,7 +56,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
     parcel = get_object_or_404(Parcel.objects.select_related("county", "parent"), pk=pk)
     typed = request.GET.get("as_of", "")
     record = Record(parcel, _day(typed))
-    shape = Record(parcel).rows(ParcelShape, parcel=parcel).first()
+    shape = record.shape
     context = {
         "place": "find",
         "parcel": parcel,
@@ -80,8 +78,8 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _contact_count(record: Record, scope: Scope) -> dict[str, Any]:
-    rows = record.standing(Contact.objects.filter(_CONTACTS.where(record)))
-    return {"contact_count": rows.count(), "last_view": ContactView.objects.filter(team=scope.team, parcel=record.parcel).first()}
+    seen = ContactView.objects.filter(team=scope.team, parcel=record.parcel).select_related("user").first()
+    return {"contact_count": len(record.rows(Contact)), "last_view": seen}
 
 
 @require_POST
@@ -89,7 +87,7 @@ def contacts(request: HttpRequest, pk: int) -> HttpResponse:
     """The owner's telephone numbers and e-mail addresses; who asked for them is noted."""
     scope = scope_of(request)
     parcel = get_object_or_404(Parcel.objects.select_related("county"), pk=pk)
-    table = table_of(_CONTACTS, Record(parcel))
+    table = table_of(KIND_OF[Contact], Record(parcel))
     log_view(scope, parcel, len(table.entries))
     if not request.htmx:
         return render(request, "properties/contacts.html", {"table": table, "parcel": parcel})
