@@ -65,7 +65,7 @@ def foreclosure(books: Books, home: Home, owed: list[OpenLoan], rng: Random) -> 
     if present.came_by == "foreclosed" and present.since and len(home.tenures) > 1:
         # It was lost: the whole way from the default to the lender's own deed.
         start = max(present.since - timedelta(days=rng.randrange(320, 600)), home.tenures[-2].recorded or DEEDS_SINCE)
-        sold = present.since - timedelta(days=12)
+        sold = max(present.since - timedelta(days=12), start)
         amount = int((present.price or 60_000) * 1.1)
         case = Case(books, home, "foreclosure", "FC", start + (sold - start) // 4, status="disposed", since=sold, amount=amount)
         case.party("plaintiff", present.owner)

@@ -52,6 +52,11 @@ class Filing:
         self._known = frozenset(self.columns)
 
     @property
+    def filled(self) -> tuple[type[models.Model], ...]:
+        """The tables that the file's rows are looked up in."""
+        return (self.model,)
+
+    @property
     def columns(self) -> tuple[str, ...]:
         """The names of the columns that the file can have."""
         return tuple(dict.fromkeys([*((self._parcels[0],) if self._parcels else ()), *(column.name for column in self._columns)]))

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from django.db.models import Model
+
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.intake.batches import Line, Refused, Taking
 from jaded_ledger.intake.cells import text_of
@@ -20,6 +22,10 @@ class Shapes(Filing):
     def __init__(self) -> None:
         super().__init__("parcels", "parcel outlines", ParcelShape, naming=lambda field: "geometry" if field == "outline" else field)
         self._known |= {PARENT}
+
+    @property
+    def filled(self) -> tuple[type[Model], ...]:
+        return (self.model, Parcel)
 
     @property
     def columns(self) -> tuple[str, ...]:
