@@ -125,7 +125,8 @@ def table_of(kind: Kind, record: Record) -> Table:
 
 def _under(entry: Entry, headings: Sequence[Cell]) -> Entry:
     """Return a row with a cell under each heading."""
-    by_label = {cell.label: cell for cell in entry.cells}
+    # A field of ours comes before a column of the file that is called the same.
+    by_label = {cell.label: cell for cell in reversed(entry.cells)}
     inside = [by_label.get(heading.label, Cell(heading.label, "", heading.is_figure)) for heading in headings]
     return Entry(entry.row, tuple(inside))
 
