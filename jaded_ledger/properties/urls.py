@@ -6,5 +6,6 @@ app_name = "properties"
 urlpatterns = [
     path("<int:pk>/", views.show, name="property"),
     path("<int:pk>/contacts", views.contacts, name="contacts"),
+    path("<int:pk>/grade", views.grade, name="grade"),
     path("photographs/<int:pk>", views.photograph, name="photograph"),
 ]

@@ -5,12 +5,13 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, render
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBadRequest
+from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
 from jaded_ledger.accounts.exports import log_view
+from jaded_ledger.accounts.grades import grade_of, set_grade
 from jaded_ledger.accounts.models import AreaGrade, ContactView
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.find.page import recorded_through
@@ -68,7 +69,8 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
         "drawing": draw(parcel, shape) if shape else None,
         "sections": [filled(section, record) for section in SECTIONS],
         "nearby": nearby(parcel, shape) if shape else [],
-        "grade": AreaGrade.objects.filter(team=scope.team, area=record.roll.neighbourhood_id).first() if record.roll else None,
+        "grades": AreaGrade.Grade.values,
+        "grade": grade_of(scope, record.roll.neighbourhood_id) if record.roll else "",
         "kept": [(name, value) for name, value in request.GET.items() if name not in ("as_of", "show")],
         **_contact_count(record, scope),
         **_statement(record, request.GET.get("show", "")),
@@ -92,6 +94,20 @@ def contacts(request: HttpRequest, pk: int) -> HttpResponse:
     if not request.htmx:
         return render(request, "properties/contacts.html", {"table": table, "parcel": parcel})
     return render(request, "properties/_table.html", {"table": table})
+
+
+@require_POST
+def grade(request: HttpRequest, pk: int) -> HttpResponse:
+    """The team's grade of the neighbourhood that the roll puts the parcel in."""
+    scope = scope_of(request)
+    record = Record(get_object_or_404(Parcel.objects.select_related("county"), pk=pk))
+    if record.roll is None or record.roll.neighbourhood_id is None:
+        raise Http404("the roll puts this parcel in no neighbourhood")
+    try:
+        set_grade(scope, record.roll.neighbourhood_id, request.POST.get("grade", ""))
+    except ValueError as error:
+        return HttpResponseBadRequest(str(error))
+    return HttpResponse(status=204) if request.htmx else redirect("properties:property", pk)
 
 
 @require_GET

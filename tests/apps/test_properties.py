@@ -194,6 +194,25 @@ class Private(PageCase):
         self.assertEqual(self.client.get(reverse("properties:photograph", args=[10**9])).status_code, 404)
 
 
+class Grades(PageCase):
+    def test_a_teams_own_judgement(self) -> None:
+        parcel = Parcel.objects.get(county__name="Tamarack", number="12-001-001")
+        address = reverse("properties:grade", args=[parcel.pk])
+        self.assertContains(self.page(parcel), "<option selected>C</option>", html=True)
+        self.assertEqual(self.client.post(address, {"grade": "B"}).status_code, 302)
+        self.assertContains(self.page(parcel), "<option selected>B</option>", html=True)
+        self.assertEqual(self.client.post(address, {"grade": ""}, headers={"HX-Request": "true"}).status_code, 204)
+        self.assertNotContains(self.page(parcel), "<option selected>", html=True)
+        self.assertEqual(self.client.post(address, {"grade": "F"}).status_code, 400)
+        self.client.post(address, {"grade": "A"})
+        User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
+        self.assertEqual(self.client.post(address, {"grade": "D"}).status_code, 403)
+        self.assertNotContains(self.page(parcel), address)
+        # Another team sees none of it.
+        self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
+        self.assertNotContains(self.page(parcel), "<option selected>A</option>", html=True)
+
+
 class Walks(PageCase):
     SEARCH = "county: Pike Hollow\nowner-occupied: no\nliving-area: 1500.."
 

@@ -1,0 +1,25 @@
+"""A team's own judgement of a neighbourhood."""
+
+from __future__ import annotations
+
+from django.core.exceptions import PermissionDenied
+
+from jaded_ledger.accounts.models import AreaGrade, User
+from jaded_ledger.accounts.scope import Scope
+
+
+def grade_of(scope: Scope, area_id: int | None) -> str:
+    """Return the team's grade of an area; blank when it has given none."""
+    return AreaGrade.objects.filter(team=scope.team, area=area_id).values_list("grade", flat=True).first() or ""
+
+
+def set_grade(scope: Scope, area_id: int, grade: str) -> None:
+    """Grade an area for the team, or with a blank take its grade back. Raises PermissionDenied and ValueError."""
+    if scope.user is not None and scope.user.role == User.Role.READER:
+        raise PermissionDenied("Your role is reader: it grades no areas. Ask your team's owner.")
+    if not grade:
+        AreaGrade.objects.filter(team=scope.team, area=area_id).delete()
+        return
+    if grade not in AreaGrade.Grade.values:
+        raise ValueError(f"{grade} is none of {', '.join(AreaGrade.Grade.values)}")
+    AreaGrade.objects.update_or_create(team=scope.team, area_id=area_id, defaults={"grade": grade})
