@@ -20,9 +20,15 @@ class Walk(BrowserCase):
             " return box.top >= sheet.top && box.bottom <= sheet.bottom }"
         )
 
+    def stands_at(self, page: Page, at: int) -> None:
+        """Wait for a property's page, and for its keys."""
+        expect(page.locator("#at")).to_contain_text(f"{at} of")
+        page.wait_for_load_state()
+
     @in_browser
     def test_by_keyboard_through_five_and_back(self, page: Page) -> None:
         self.open(page, SEARCH)
+        page.wait_for_load_state()
         rows = page.locator(".rows tbody tr")
         ids = rows.evaluate_all("rows => rows.map(row => row.dataset.parcel)")
         self.assertEqual(len(ids), 50)
@@ -30,13 +36,13 @@ class Walk(BrowserCase):
         for _ in range(24):
             page.keyboard.press("ArrowDown")
         page.keyboard.press("Enter")
-        expect(page.locator("#at")).to_contain_text("25 of")
+        self.stands_at(page, 25)
         for at in range(26, 31):
             page.keyboard.press(".")
-            expect(page.locator("#at")).to_contain_text(f"{at} of")
+            self.stands_at(page, at)
             self.assertIn(f"/property/{ids[at - 1]}/", page.url)
         page.keyboard.press(",")
-        expect(page.locator("#at")).to_contain_text("29 of")
+        self.stands_at(page, 29)
         page.keyboard.press("b")
         here = f"#parcel-{ids[28]}"
         expect(page.locator(here)).to_be_focused()
