@@ -152,7 +152,9 @@
   document.addEventListener("htmx:afterSwap", (event) => {
     if (event.target.id === "suggestions") {
       const typed = $("#typed");
-      event.target.dataset.typed = typed.value.trim();
+      // What the answer is for, which may be less than what stands in the field by now.
+      const asked = new URL(event.detail.pathInfo.finalRequestPath, location.href).searchParams.get("typed") ?? "";
+      event.target.dataset.typed = asked.trim();
       if (document.activeElement === typed && !closedByHand) openBox(true);
     }
   });
