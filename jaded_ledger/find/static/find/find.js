@@ -163,7 +163,8 @@
     const loaded = event.target;
     const first = $("[autofocus]", loaded) ?? (loaded.id === "editor" ? $("input, select, textarea", loaded) : null);
     if (loaded.matches("#editor, tr.editor") || loaded.querySelector?.("#editor")) openBox(false);
-    if (first && !loaded.matches("#book")) first.focus();
+    // Whoever is already typing in what was loaded keeps the place.
+    if (first && !loaded.matches("#book") && !loaded.contains(document.activeElement)) first.focus();
     if (loaded.id === "book") {
       const wanted = focusWanted && $(focusWanted);
       focusWanted = null;
