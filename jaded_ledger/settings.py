@@ -71,6 +71,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "django_htmx",
+    "procrastinate.contrib.django",
     "axes",
 ]
 MIDDLEWARE = [
@@ -159,8 +160,12 @@ SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = HTTPS
 if HTTPS:
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+# The worker gives a sign of life every few seconds; one without for a while is given up, and what it had begun is run again.
+PROCRASTINATE_WORKER_DEFAULTS = {"update_heartbeat_interval": 3.0, "stalled_worker_timeout": 15.0, "delete_jobs": "successful"}
 # A selection of many rows comes as one form field.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
+# A file of many columns, each with words to translate.
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 10_000
 
 STATIC_URL = "static/"
 STATIC_ROOT = VAR / "static"

@@ -4,5 +4,6 @@ urlpatterns = [
     path("", include("jaded_ledger.find.urls")),
     path("property/", include("jaded_ledger.properties.urls")),
     path("outreach/", include("jaded_ledger.outreach.urls")),
+    path("records/", include("jaded_ledger.intake.urls")),
     path("", include("jaded_ledger.accounts.urls")),
 ]

@@ -43,7 +43,7 @@ install_packages() {
     "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${packages[@]}" >/dev/null
 }
 
-# make_environment base [test] [lint]: each named requirements file, installed with its hashes.
+# make_environment base [test] [data] [lint]: each named requirements file, installed with its hashes.
 make_environment() {
     (
         mkdir -p "$ROOT/var"
@@ -57,7 +57,9 @@ make_environment() {
             local file="$ROOT/requirements/$set.txt" stamp="$VENV/$set.stamp"
             if ! cmp -s "$file" "$stamp"; then
                 echo "Installing Python packages: requirements/$set.txt"
-                "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --require-hashes -r "$file"
+                local whole=()
+                [ "$set" = data ] && whole=(--no-deps)
+                "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --require-hashes "${whole[@]}" -r "$file"
                 cp "$file" "$stamp"
             fi
         done

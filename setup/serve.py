@@ -6,6 +6,7 @@ import contextlib
 import os
 import signal
 import socket
+import subprocess
 import sys
 import time
 from pathlib import Path
@@ -61,6 +62,53 @@ def choose_port() -> int:
     sys.exit("Ports 8000 to 8099 are all in use. Name a free one: PORT=9000 bin/start")
 
 
+class Serving:
+    """The web server and the worker beside it. A worker that dies is started again; when the server ends, all does."""
+
+    def __init__(self, port: int) -> None:
+        self.web_command = [
+            sys.executable, "-m", "gunicorn", "--config", str(ROOT / "setup" / "gunicorn.conf.py"),
+            "--bind", f"127.0.0.1:{port}", "--pid", str(PID_FILE), "--chdir", str(ROOT), "jaded_ledger.wsgi",
+        ]  # fmt: skip
+        # Two at a time: an intake, and the look-out for those whose worker was killed.
+        self.worker_command = [sys.executable, "-m", "django", "procrastinate", "worker", "--concurrency", "2"]
+        self.is_ending = False
+
+    def end(self, *_: object) -> None:
+        self.is_ending = True
+        self.web.send_signal(signal.SIGTERM)
+
+    def renew(self, *_: object) -> None:
+        self.web.send_signal(signal.SIGHUP)
+        self.worker.terminate()
+
+    def run(self) -> int:
+        self.web, self.worker = subprocess.Popen(self.web_command), self._begin_work()
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, self.end)
+        signal.signal(signal.SIGHUP, self.renew)
+        while (status := self._status_of_web()) is None:
+            if not self.is_ending and self.worker.poll() is not None:
+                self.worker = self._begin_work()
+        self.worker.terminate()
+        try:
+            self.worker.wait(timeout=10)
+        except subprocess.TimeoutExpired:
+            # What it has begun is one transaction, and is run again.
+            self.worker.kill()
+        return status
+
+    def _begin_work(self) -> subprocess.Popen[bytes]:
+        # Ctrl-C reaches the whole group; the worker is ended by us, after the server.
+        return subprocess.Popen(self.worker_command, cwd=ROOT, start_new_session=True)
+
+    def _status_of_web(self) -> int | None:
+        try:
+            return max(0, self.web.wait(timeout=1))
+        except subprocess.TimeoutExpired:
+            return None
+
+
 def main() -> None:
     stop_earlier_server()
     # Its number may by now belong to some other program, and the server would refuse to start beside that.
@@ -76,14 +124,7 @@ def main() -> None:
     call_command("collectstatic", interactive=False, verbosity=0)
     if "--empty" not in sys.argv[1:]:
         call_command("demo")
-    os.execv(
-        sys.executable,
-        [
-            sys.executable, "-m", "gunicorn", "--config", str(ROOT / "setup" / "gunicorn.conf.py"),
-            "--bind", f"127.0.0.1:{port}", "--pid", str(PID_FILE), "--chdir", str(ROOT),
-            "jaded_ledger.wsgi",
-        ],
-    )  # fmt: skip
+    sys.exit(Serving(port).run())
 
 
 if __name__ == "__main__":

@@ -15,7 +15,7 @@ from django.db import connection
 
 from jaded_ledger.demo import files, world
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.services import record
+from jaded_ledger.intake.services import Wanted, record
 from jaded_ledger.records.models import County, Coverage
 
 ADDITIONAL = ("layers", "photographs", "deeds", "loans", "loan-events", "liens", "lien-releases", "cases", "case-parties", "case-documents")
@@ -60,7 +60,8 @@ def take(folder: Path, key: str, kinds: tuple[str, ...]) -> Taken:
         if Coverage.objects.filter(county=on_record, kind=kind, recorded_through__gt=as_of).exists():
             continue
         started = time.monotonic()
-        file, _ = record(path, kind, on_record, as_of=as_of, is_complete=kind not in ADDITIONAL and as_of == county.recorded_through)
+        is_complete = kind not in ADDITIONAL and as_of == county.recorded_through
+        file, *_ = record(path, Wanted(kind, on_record, as_of, is_complete=is_complete))
         line = f"  {path.name}: {file.read:,} read, {file.refused:,} refused, {time.monotonic() - started:.1f} s"
         taken += Taken(file.read, file.refused, (line,))
     return taken

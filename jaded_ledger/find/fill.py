@@ -10,7 +10,7 @@ from decimal import Decimal
 
 from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.records.models import County, FillRate
+from jaded_ledger.records.models import County, FillRate, percent_known
 from jaded_ledger.records.own_columns import traits_of
 
 
@@ -26,8 +26,8 @@ class Fill:
 
     @property
     def share(self) -> int:
-        """Whole percent of parcels with a value; 100 only when all have one."""
-        return int(100 * self.known / self.parcels) if self.parcels else 0
+        """Whole percent of parcels with a value."""
+        return percent_known(self.known, self.parcels)
 
     @property
     def is_low(self) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from jaded_ledger.intake.batches import Line, Taking
 from jaded_ledger.intake.cells import UnreadableValueError, plain_word, word_of
+from jaded_ledger.intake.columns import extra
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.records.models import Area, AreaEntry, TaxRate
 
@@ -24,13 +25,12 @@ class Areas(Filing):
 class TaxRates(Filing):
     """What authorities levy; a blank area is the whole county."""
 
+    extras = (
+        extra(AREA_KIND, f"what kind of place the area is: one of {', '.join(Area.AreaKind.values)}", words=tuple(Area.AreaKind.values)),
+    )
+
     def __init__(self) -> None:
         super().__init__("tax-rates", "tax rates by authority and year", TaxRate)
-        self._known |= {AREA_KIND}
-
-    @property
-    def columns(self) -> tuple[str, ...]:
-        return (*super().columns, AREA_KIND)
 
     def read(self, taking: Taking, line: Line) -> Draft:
         draft = super().read(taking, line)

@@ -18,10 +18,13 @@ from jaded_ledger.records.models import County, Filed, SourceFile
 
 @dataclass(frozen=True)
 class Line:
-    """A row on its way in: where it stood and its cells by column name."""
+    """A row on its way in: where it stood, its cells by our columns' names, and why it can't be split into cells."""
 
     number: int
     cells: Mapping[str, Any]
+    fault: str = ""
+    filed: Mapping[str, Any] = field(default_factory=dict)
+    """The cells as the file has them, by its own names."""
 
     def text(self, column: str) -> str:
         return str(self.cells.get(column) or "")
@@ -56,6 +59,10 @@ class Taking:
     """Parcels that the file holds, changed or not."""
     held: set[int] = field(default_factory=set)
     """Ids of the rows on record that the file repeats."""
+    spared: set[str] = field(default_factory=set)
+    """Natural keys of rows that were refused: what is on record of them is not gone."""
+    unclear: int = 0
+    """Refused rows that don't tell which record they are."""
 
     @property
     def as_of(self) -> date:

@@ -39,10 +39,7 @@ def remembering(read: Callable[[str], Any]) -> Callable[[str], Any]:
 
 @dataclass(frozen=True)
 class Column:
-    """A column of a file: which field it fills, what reads a cell, and what a blank one means.
-
-    ``read`` is None for a column that is looked up in the records: a name, an area, a parcel.
-    """
+    """A column of a file: which field it fills, what reads a cell, what a blank one means, and in words what it takes."""
 
     name: str
     field: str
@@ -50,6 +47,15 @@ class Column:
     blank: Any
     is_required: bool
     is_day: bool = False
+    takes: str = ""
+    words: tuple[str, ...] = ()
+    """The vocabulary, where it has one."""
+    is_list: bool = False
+
+
+def extra(name: str, takes: str, *, is_required: bool = False, is_list: bool = False, words: tuple[str, ...] = ()) -> Column:
+    """Return a column that a kind reads by itself, beside those that fill a field of its model."""
+    return Column(name, "", cells.text_of, "", is_required, takes=takes, is_list=is_list, words=words)
 
 
 def _text(field: models.Field) -> Callable[[str], str]:
@@ -136,6 +142,32 @@ def reader_of(field: models.Field, *, is_size: bool = False) -> Callable[[str], 
     return _whole(field, is_size=is_size)
 
 
+def takes_of(field: models.Field) -> str:
+    """Return in words what a field's column takes."""
+    match field:
+        case ArrayField():
+            return f"several, with {SEVERAL} between: {takes_of(field.base_field)}"
+        case MultiPolygonField():
+            return "an outline (GeoJSON)"
+        case GeometryField():
+            return "a shape (GeoJSON)"
+        case models.CharField() if field.choices:
+            return f"one of {', '.join(value for value, _ in field.choices)}"
+        case models.TextField() | models.CharField():
+            return "text"
+        case models.DateField():
+            return "a date"
+        case models.DecimalField():
+            return "an amount"
+        case models.BooleanField():
+            return "yes or no"
+        case models.ForeignKey() if field.related_model is Area:
+            return "a place"
+        case models.ForeignKey():
+            return "a name"
+    return "a number" if isinstance(field, models.FloatField) else "a whole number"
+
+
 def columns_of(model: type[Filed], naming: Callable[[str], str] = str) -> list[Column]:
     """Return the columns that fill a model. Its parcels have a column of their own."""
     found = []
@@ -154,6 +186,9 @@ def columns_of(model: type[Filed], naming: Callable[[str], str] = str) -> list[C
                 blank=blank,
                 is_required=not has_blank,
                 is_day=isinstance(field, models.DateField) and field.name not in model.ahead,
+                takes=takes_of(field),
+                words=tuple(value for value, _ in field.choices or ()),
+                is_list=isinstance(field, ArrayField),
             )
         )
     return found

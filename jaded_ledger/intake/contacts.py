@@ -9,6 +9,7 @@ import phonenumbers
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.intake.batches import Line, Refused, Taking
 from jaded_ledger.intake.cells import text_of
+from jaded_ledger.intake.columns import extra
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.records.bulk import among
 from jaded_ledger.records.models import Contact, RollEntry
@@ -20,17 +21,10 @@ PARCEL = "parcel_number"
 class Contacts(Filing):
     """Contacts. The owner is whoever the roll names for the parcel."""
 
+    extras = (extra(PARCEL, "a parcel number", is_required=True),)
+
     def __init__(self) -> None:
         super().__init__("contacts", "owners' telephone numbers and e-mail addresses", Contact)
-        self._known |= {PARCEL}
-
-    @property
-    def columns(self) -> tuple[str, ...]:
-        return (PARCEL, *super().columns)
-
-    @property
-    def required(self) -> tuple[str, ...]:
-        return (PARCEL, *super().required)
 
     def read(self, taking: Taking, line: Line) -> Draft:
         draft = super().read(taking, line)

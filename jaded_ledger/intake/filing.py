@@ -11,16 +11,19 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from django.db import models
+from django.db.models import Q
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.intake import texts
 from jaded_ledger.intake.batches import Line, Refused, Row, Taking, digest_of
 from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, text_of
-from jaded_ledger.intake.columns import SEVERAL, Column, columns_of, parcel_column
+from jaded_ledger.intake.columns import SEVERAL, Column, columns_of, extra, parcel_column
 from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
 from jaded_ledger.records.models import Area, Filed, Parcel, RecordedName
 
 _LONGEST_KEY = 600
+COUNTY = "county"
+"""The column that says to which county a row belongs, in a file of several."""
 
 
 @dataclass(eq=False)
@@ -38,6 +41,8 @@ class Filing:
 
     needs_parcel = True
     """Whether a row whose parcel is not on record is refused."""
+    extras: tuple[Column, ...] = ()
+    """Columns beside those that fill a field of the model."""
 
     def __init__(self, name: str, meaning: str, model: type[Filed], *, naming: Callable[[str], str] = str) -> None:
         self.name = name
@@ -49,7 +54,7 @@ class Filing:
         by_kind = {one.attname: one.related_model for one in model._meta.concrete_fields if one.related_model}
         self._names = [one.field for one in self._columns if by_kind.get(one.field) is RecordedName]
         self._areas = [one.field for one in self._columns if by_kind.get(one.field) is Area]
-        self._known = frozenset(self.columns)
+        self._known = frozenset((*self.columns, COUNTY))
 
     @property
     def filled(self) -> tuple[type[models.Model], ...]:
@@ -57,24 +62,40 @@ class Filing:
         return (self.model,)
 
     @property
+    def described(self) -> tuple[Column, ...]:
+        """The columns that the file can have, each with what it takes."""
+        parcel = ()
+        if self._parcels:
+            takes = f"parcel numbers, with {SEVERAL} between" if self._many else "a parcel number"
+            parcel = (extra(self._parcels[0], takes, is_required=self.needs_parcel, is_list=self._many),)
+        found = {column.name: column for column in (*self.extras, *self._columns)}
+        # The model may keep the number as recorded beside the parcel it leads to.
+        return (*parcel, *(column for name, column in found.items() if not (parcel and name == parcel[0].name)))
+
+    @property
     def columns(self) -> tuple[str, ...]:
         """The names of the columns that the file can have."""
-        return tuple(dict.fromkeys([*((self._parcels[0],) if self._parcels else ()), *(column.name for column in self._columns)]))
+        return tuple(column.name for column in self.described)
 
     @property
     def required(self) -> tuple[str, ...]:
         """The names of those that it must have."""
-        parcel = (self._parcels[0],) if self._parcels and self.needs_parcel else ()
-        return (*parcel, *(column.name for column in self._columns if column.is_required))
+        return tuple(column.name for column in self.described if column.is_required)
+
+    def on_record(self, taking: Taking) -> int:
+        """Return how many current rows the county has of the kind."""
+        return self.model.objects.filter(county=taking.county, superseded_at=None).count()
 
     def retire(self, taking: Taking) -> None:
-        """A complete file ends what it no longer holds; the earlier rows stay readable."""
-        gone = self.model.objects.filter(county=taking.county, superseded_at=None).exclude(source_file=taking.file)
+        """A complete file ends what it no longer holds; the earlier rows stay readable, and so does what a refused row speaks of."""
+        gone = self.model.objects.filter(county=taking.county, superseded_at=None).exclude(
+            Q(source_file=taking.file) | Q(natural_key__in=among(taking.spared))
+        )
         ended = [pk for pk in gone.values_list("id", flat=True).iterator() if pk not in taking.held]
         if self._parcels and ended:
             parcels = self.model.objects.filter(id__in=among_ids(ended)).values_list(self._parcels[1], flat=True)
             taking.touched |= {pk for pk in parcels if pk}
-        taking.file.gone = self.model.objects.filter(id__in=among_ids(ended)).update(superseded_at=taking.now, valid_until=taking.as_of)
+        taking.file.gone += self.model.objects.filter(id__in=among_ids(ended)).update(superseded_at=taking.now, valid_until=taking.as_of)
 
     # One row
 
@@ -175,11 +196,26 @@ class Filing:
         gone = set(missing)
         return [draft for draft in drafts if draft not in gone], parcels, refused
 
+    def key_of_refused(self, taking: Taking, line: Line) -> str:
+        """Return the natural key of a row that was refused; blank where too little of it can be read."""
+        named = {self.model._meta.get_field(name).attname for name in (*self.model.natural, *self.model.without_number)}
+        draft = Draft(line, {})
+        try:
+            draft.keys = self._parcel_keys(taking, line)
+            draft.values |= {column.field: self._value(taking, line, column) for column in self._columns if column.field in named}
+        except RefusedRowError:
+            return ""
+        draft.texts |= {attribute: draft.values.get(attribute) or "" for attribute in (*self._names, *self._areas)}
+        return self.natural_key(draft)
+
     def read_all(self, taking: Taking, lines: Iterable[Line]) -> tuple[list[Draft], Refused]:
         """Read a batch of rows without asking the database; return them and those that were refused."""
         drafts: list[Draft] = []
         refused: Refused = []
         for line in lines:
+            if line.fault:
+                refused.append((line, line.refuse("", line.fault)))
+                continue
             try:
                 drafts.append(self.read(taking, line))
             except RefusedRowError as reason:

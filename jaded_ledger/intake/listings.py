@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from PIL import Image, UnidentifiedImageError
 
 from jaded_ledger.intake.batches import Line, Refused, Taking
+from jaded_ledger.intake.columns import Column, extra
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.intake.reso import reso_name
 from jaded_ledger.records.bulk import allot_ids, among, copy_rows
@@ -33,15 +34,12 @@ class Photographs(Filing):
 
     def __init__(self) -> None:
         super().__init__("photographs", "a zip of photographs in folders named by listing or parcel", Photograph)
-        self._known |= {"folder", "image"}
 
     @property
-    def columns(self) -> tuple[str, ...]:
-        return ("folder", "order", "caption", "image")
-
-    @property
-    def required(self) -> tuple[str, ...]:
-        return self.columns
+    def described(self) -> tuple[Column, ...]:
+        of_model = {column.name: column for column in self._columns}
+        folder = extra("folder", "a folder named by listing or parcel", is_required=True)
+        return (folder, of_model["order"], of_model["caption"], extra("image", "a PNG, JPEG or WebP picture", is_required=True))
 
     def read(self, taking: Taking, line: Line) -> Draft:
         content = line.cells["image"]

@@ -6,40 +6,96 @@ import csv
 import json
 import re
 import zipfile
-from collections.abc import Iterator
-from datetime import date, datetime
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from datetime import date, datetime, time
+from itertools import islice
 from pathlib import Path, PurePosixPath
-from typing import Any
+from typing import Any, NamedTuple
 
 import ijson
 import openpyxl
 import shapefile
-from openpyxl.utils.exceptions import InvalidFileException
+from django.contrib.gis.gdal import AxisOrder, CoordTransform, OGRGeometry, SpatialReference
+
+from jaded_ledger.intake.layouts import ENCODINGS, Form, Layout, check_zip, find_layout
+from jaded_ledger.intake.limits import LIMITS, UnreadableFileError
 
 
-class UnreadableFileError(Exception):
-    """The file as a whole can't be read; the message says why."""
+class RawRow(NamedTuple):
+    """A row as it stands in its file. ``fault`` says why it can't be split into cells."""
+
+    number: int
+    cells: dict[str, Any]
+    fault: str = ""
 
 
-Row = tuple[int, dict[str, Any]]
 _NUL = "\x00"
 """PostgreSQL keeps none in its texts."""
+_END = "\x1e"
+"""A line of our own after the last: one that ends up inside a cell shows a quotation mark that was never closed."""
 _PICTURE = re.compile(r"(?P<order>\d+)[ _-]*(?P<caption>.*)")
+_WGS84 = 4326
+_LONGEST_NAME = 60
+csv.field_size_limit(LIMITS.cell)
 
 
-def read_csv(path: Path) -> Iterator[Row]:
-    """Read comma-separated values in UTF-8 with a header row. Raises UnreadableFileError."""
-    try:
-        with path.open(encoding="utf-8-sig", newline="") as handle:
-            lines = csv.reader(line.replace(_NUL, "") for line in handle)
-            header = next(lines, None)
-            if not header:
-                raise UnreadableFileError(f"{path.name} is empty: a header row was expected.")
-            for cells in lines:
-                if cells:
-                    yield lines.line_num, dict(zip(header, cells, strict=False))
-    except (UnicodeDecodeError, csv.Error) as error:
-        raise UnreadableFileError(f"{path.name} can't be read as CSV in UTF-8: {error}.") from error
+def _header(path: Path, cells: Iterable[str]) -> list[str]:
+    """Return columns' names, no longer than can be kept and each once; one without a name is called after its place."""
+    names: list[str] = []
+    for place, cell in enumerate(cells, start=1):
+        name = " ".join(cell.split())[:_LONGEST_NAME] or f"column {place}"
+        count = 2
+        while name in names:
+            name = f"{name.removesuffix(f' ({count - 1})')[: _LONGEST_NAME - 6]} ({count})"
+            count += 1
+        names.append(name)
+        if place > LIMITS.columns:
+            raise UnreadableFileError(f"{path.name} has more than {LIMITS.columns:,} columns.")
+    return names
+
+
+def _row(number: int, header: Sequence[str], cells: Sequence[str]) -> RawRow:
+    row = dict(zip(header, cells, strict=False))
+    if len(cells) < len(header):
+        row |= dict.fromkeys(header[len(cells) :], "")
+    surplus = [cell for cell in cells[len(header) :] if cell.strip()]
+    # What stands beyond the header may have pushed everything before it out of its column.
+    fault = f"has {len(cells):,} cells under {len(header):,} columns" if surplus else ""
+    return RawRow(number, row, fault)
+
+
+def read_text(path: Path, layout: Layout) -> Iterator[RawRow]:
+    """Read delimited text (RFC 4180, with any delimiter and encoding)."""
+    with path.open(encoding=layout.encoding, newline="") as handle:
+
+        def lines() -> Iterator[str]:
+            for line in islice(handle, layout.header_line - 1, None):
+                yield line.replace(_NUL, "")
+            yield f"{_END}\n"
+
+        reader = csv.reader(lines(), delimiter=layout.delimiter)
+        header: list[str] = []
+        began = layout.header_line
+        try:
+            for cells in reader:
+                is_end = cells == [_END]
+                if not is_end and cells and _END in cells[-1]:
+                    raise UnreadableFileError(f"{path.name}, line {began}: a quotation mark is opened here and never closed.")
+                number, began = began, reader.line_num + layout.header_line
+                if is_end or not any(cell.strip() for cell in cells):
+                    continue
+                if not header:
+                    header = _header(path, cells)
+                    continue
+                yield _row(number, header, cells)
+        except csv.Error as error:
+            raise UnreadableFileError(f"{path.name}, line {began}: {error}. Is a quotation mark opened there and not closed?") from error
+        except UnicodeDecodeError as error:
+            raise UnreadableFileError(
+                f"{path.name} can't be read in {ENCODINGS[layout.encoding]} after line {began - 1}. Choose another encoding."
+            ) from error
+        if not header:
+            raise UnreadableFileError(f"{path.name} is empty: a header row was expected.")
 
 
 def _plain(value: Any) -> str:
@@ -51,7 +107,7 @@ def _plain(value: Any) -> str:
             return "yes" if value else "no"
         case datetime():
             return value.date().isoformat()
-        case date():
+        case date() | time():
             return value.isoformat()
         case float() if value.is_integer():
             return str(int(value))
@@ -59,74 +115,128 @@ def _plain(value: Any) -> str:
     return str(value).replace(_NUL, "").encode(errors="replace").decode()
 
 
-def read_geojson(path: Path) -> Iterator[Row]:
+def read_workbook(path: Path, layout: Layout) -> Iterator[RawRow]:
+    """Read a sheet of a workbook."""
+    with zipfile.ZipFile(path) as files:
+        check_zip(path, files)
+    book = openpyxl.load_workbook(path, read_only=True, data_only=True)
+    try:
+        rows = book[layout.sheet].iter_rows(values_only=True)
+        header: list[str] = []
+        for number, typed in enumerate(rows, start=1):
+            if number < layout.header_line or not any(cell is not None for cell in typed):
+                continue
+            cells = [_plain(cell) for cell in typed]
+            if header:
+                yield _row(number, header, cells)
+            else:
+                while cells and not cells[-1].strip():
+                    cells.pop()
+                header = _header(path, cells)
+        if not header:
+            raise UnreadableFileError(f"{path.name} is empty: a header row was expected.")
+    finally:
+        book.close()
+
+
+def read_geojson(path: Path, layout: Layout) -> Iterator[RawRow]:
     """Read the features of a GeoJSON collection (RFC 7946) one by one; the geometry comes as JSON text under ``geometry``.
 
-    The "line" is the feature's place in the collection, from 1. Raises UnreadableFileError.
+    The "line" is the feature's place in the collection, from 1.
     """
-    try:
-        with path.open("rb") as handle:
-            for number, feature in enumerate(ijson.items(handle, "features.item", use_float=True), start=1):
-                properties = {_plain(name): _plain(value) for name, value in (feature.get("properties") or {}).items()}
-                yield number, {**properties, "geometry": json.dumps(feature.get("geometry"))}
-    except ijson.JSONError as error:
-        raise UnreadableFileError(f"{path.name} can't be read as GeoJSON: {error}.") from error
+    with path.open("rb") as handle:
+        for number, feature in enumerate(ijson.items(handle, "features.item", use_float=True), start=1):
+            if not isinstance(feature, dict) or not isinstance(feature.get("properties") or {}, dict):
+                yield RawRow(number, {"geometry": ""}, "is not a GeoJSON feature")
+                continue
+            properties = {_plain(name)[:_LONGEST_NAME]: _plain(value) for name, value in (feature.get("properties") or {}).items()}
+            yield RawRow(number, {**properties, "geometry": json.dumps(feature.get("geometry"))})
 
 
-def read_xlsx(path: Path) -> Iterator[Row]:
-    """Read the first sheet of a workbook, its first row the header. Raises UnreadableFileError."""
-    try:
-        book = openpyxl.load_workbook(path, read_only=True, data_only=True)
-    except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError) as error:
-        raise UnreadableFileError(f"{path.name} can't be read as an Excel workbook: {error}.") from error
-    rows = book.worksheets[0].iter_rows(values_only=True)
-    header = [_plain(cell).strip() for cell in next(rows, ())]
-    if not any(header):
-        raise UnreadableFileError(f"{path.name} is empty: a header row was expected.")
-    for number, cells in enumerate(rows, start=2):
-        if any(cell is not None for cell in cells):
-            yield number, {name: _plain(cell) for name, cell in zip(header, cells, strict=False) if name}
-    book.close()
+def _to_degrees(projection: str) -> Callable[[dict[str, Any]], dict[str, Any]]:
+    """Return what turns a geometry of a projection (its .prj, well-known text) into degrees."""
+    source = SpatialReference(projection, srs_type="wkt", axis_order=AxisOrder.TRADITIONAL)
+    target = SpatialReference(_WGS84, axis_order=AxisOrder.TRADITIONAL)
+    change = CoordTransform(source, target)
+
+    def turned(geometry: dict[str, Any]) -> dict[str, Any]:
+        shape = OGRGeometry(json.dumps(geometry))
+        shape.srs = source
+        shape.transform(change)
+        found: dict[str, Any] = json.loads(shape.json)
+        return found
+
+    return turned
 
 
-def read_shapefile(path: Path, files: zipfile.ZipFile) -> Iterator[Row]:
-    """Read a zipped Shapefile in degrees; the geometry comes as GeoJSON text. Raises UnreadableFileError."""
-    stem = next(name for name in files.namelist() if name.casefold().endswith(".shp"))[:-4]
-    try:
-        with files.open(f"{stem}.shp") as shp, files.open(f"{stem}.dbf") as dbf, files.open(f"{stem}.shx") as shx:
-            shapes = shapefile.Reader(shp=shp, dbf=dbf, shx=shx)
+def read_shapefile(path: Path, layout: Layout) -> Iterator[RawRow]:
+    """Read a zipped Shapefile; the geometry comes in degrees as GeoJSON text."""
+    with zipfile.ZipFile(path) as files:
+        check_zip(path, files)
+        parts = {name.casefold(): name for name in files.namelist()}
+        stem = next(name for name in parts if name.endswith(".shp"))[:-4]
+        if missing := [ending for ending in ("dbf", "shx") if f"{stem}.{ending}" not in parts]:
+            raise UnreadableFileError(f"{path.name} can't be read as a zipped Shapefile: {stem}.{missing[0]} is missing from it.")
+        encoding = files.read(parts[f"{stem}.cpg"]).decode("ascii", "ignore").strip() if f"{stem}.cpg" in parts else "utf-8"
+        projection = files.read(parts[f"{stem}.prj"]).decode(errors="replace") if f"{stem}.prj" in parts else ""
+        in_degrees = _to_degrees(projection) if projection else None
+        with files.open(parts[f"{stem}.shp"]) as shp, files.open(parts[f"{stem}.dbf"]) as dbf, files.open(parts[f"{stem}.shx"]) as shx:
+            shapes = shapefile.Reader(shp=shp, dbf=dbf, shx=shx, encoding=encoding, encodingErrors="replace")
             for number, one in enumerate(shapes.iterShapeRecords(), start=1):
                 cells = {name.casefold(): _plain(value).strip() for name, value in one.record.as_dict().items()}
-                yield number, cells | {"geometry": json.dumps(one.shape.__geo_interface__)}
-    except (KeyError, shapefile.ShapefileException, UnicodeDecodeError) as error:
-        raise UnreadableFileError(f"{path.name} can't be read as a zipped Shapefile: {error}.") from error
+                fault = ""
+                geometry = {}
+                try:
+                    geometry = one.shape.__geo_interface__
+                    geometry = in_degrees(geometry) if in_degrees and one.shape.shapeType != shapefile.NULL else geometry
+                except Exception as error:
+                    fault = f"has a shape that can't be read: {error}"
+                yield RawRow(number, cells | {"geometry": json.dumps(geometry)}, fault)
 
 
-def read_pictures(files: zipfile.ZipFile) -> Iterator[Row]:
+def read_pictures(path: Path, layout: Layout) -> Iterator[RawRow]:
     """Read the images of a zip: ``AB-1002/03 kitchen.png`` is the third of AB-1002, of its kitchen."""
-    for number, name in enumerate(sorted(name for name in files.namelist() if not name.endswith("/")), start=1):
-        file = PurePosixPath(name)
-        match = _PICTURE.fullmatch(file.stem)
-        order, caption = (match["order"], match["caption"]) if match else ("", file.stem)
-        yield number, {"folder": file.parent.name, "order": order, "caption": caption.strip(), "image": files.read(name)}
+    with zipfile.ZipFile(path) as files:
+        check_zip(path, files)
+        names = sorted(name for name in files.namelist() if not name.endswith("/") and not PurePosixPath(name).name.startswith("."))
+        for number, name in enumerate(names, start=1):
+            file = PurePosixPath(name)
+            match = _PICTURE.fullmatch(file.stem)
+            order, caption = (match["order"], match["caption"]) if match else ("", file.stem)
+            cells = {"folder": _plain(file.parent.name), "order": order, "caption": _plain(caption.strip())}
+            is_large = files.getinfo(name).file_size > LIMITS.picture
+            fault = f"is a picture of more than {LIMITS.picture / 1e6:,.0f} MB" if is_large else ""
+            yield RawRow(number, cells | {"image": b"" if is_large else files.read(name)}, fault)
 
 
-def read_zip(path: Path) -> Iterator[Row]:
-    """Read a zip: a Shapefile if it holds one, else pictures. Raises UnreadableFileError."""
+_READERS = {
+    Form.TEXT: read_text,
+    Form.WORKBOOK: read_workbook,
+    Form.GEOJSON: read_geojson,
+    Form.SHAPEFILE: read_shapefile,
+    Form.PICTURES: read_pictures,
+}
+_SAID = {
+    Form.TEXT: "text",
+    Form.WORKBOOK: "an Excel workbook",
+    Form.GEOJSON: "GeoJSON",
+    Form.SHAPEFILE: "a zipped Shapefile",
+    Form.PICTURES: "a zip of pictures",
+}
+
+
+def read(path: Path, layout: Layout | None = None) -> Iterator[RawRow]:
+    """Yield a file's rows as they are laid out. Raises UnreadableFileError."""
+    layout = layout or find_layout(path)
+    read_so_far = 0
     try:
-        with zipfile.ZipFile(path) as files:
-            is_shapefile = any(name.casefold().endswith(".shp") for name in files.namelist())
-            yield from read_shapefile(path, files) if is_shapefile else read_pictures(files)
-    except zipfile.BadZipFile as error:
-        raise UnreadableFileError(f"{path.name} can't be read as a zip: {error}.") from error
-
-
-READERS = {".csv": read_csv, ".geojson": read_geojson, ".json": read_geojson, ".xlsx": read_xlsx, ".zip": read_zip}
-
-
-def read(path: Path) -> Iterator[Row]:
-    """Read a file by its ending. Raises UnreadableFileError for one that is not known."""
-    reader = READERS.get(path.suffix.casefold())
-    if reader is None:
-        raise UnreadableFileError(f"{path.name}: files ending in {', '.join(READERS)} can be taken in.")
-    return reader(path)
+        for row in _READERS[layout.form](path, layout):
+            read_so_far += 1
+            if read_so_far > LIMITS.rows:
+                raise UnreadableFileError(f"{path.name} has more than {LIMITS.rows:,} rows. Split it.")
+            yield row
+    except UnreadableFileError:
+        raise
+    except Exception as error:
+        after = f" after {read_so_far:,} rows" if read_so_far else ""
+        raise UnreadableFileError(f"{path.name} can't be read as {_SAID[layout.form]}{after}: {error or type(error).__name__}.") from error

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -13,12 +14,22 @@ from jaded_ledger.core.words import word_line
 from jaded_ledger.intake import texts
 from jaded_ledger.intake.batches import Line, Taking
 from jaded_ledger.intake.cells import UnreadableValueError, name_of, number_of, plain_word, word_of
-from jaded_ledger.intake.columns import remembering
+from jaded_ledger.intake.columns import extra, remembering
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.records.models import RollEntry
 
 _HEADERS = {"property_class": "class", "owner_name": "owner"}
-_ADDRESS_PARTS = ("street", "unit", "lot_acres", "mailing_address", "mailing_city", "mailing_state", "mailing_zip")
+_EXTRAS = (
+    extra("street", "the street's name"),
+    extra("address", "house number and street in one, where they have no columns of their own"),
+    extra("unit", "a unit designator"),
+    extra("lot_acres", "a number of acres"),
+    extra("mailing_address", "the first line of an address"),
+    extra("mailing_city", "a city"),
+    extra("mailing_state", "a state, two letters"),
+    extra("mailing_zip", "a ZIP code"),
+)
+_ADDRESS = re.compile(r"(?P<house_number>\d\S*) (?P<street>.+?)(?: (?P<unit>(?:(?:UNIT|APT|STE) |#)\S+))?", re.IGNORECASE)
 _CLASS_WORDS = {plain_word(word): one.code for one in CLASSES for word in (one.key, *one.synonyms)}
 _LARGEST_LOT = 2_147_483_647
 _CLASSES_SAID = ", ".join(one.key for one in CLASSES)
@@ -46,6 +57,16 @@ def _square_feet(acres: str) -> int:
     return found
 
 
+def _address_parts(text: str) -> dict[str, str]:
+    """Return house number, street and unit of an address in one cell.
+
+    >>> _address_parts("1204 N Capstan St Unit 2B")
+    {'house_number': '1204', 'street': 'N Capstan St', 'unit': 'Unit 2B'}
+    """
+    found = _ADDRESS.fullmatch(" ".join(text.split()))
+    return {name: part or "" for name, part in found.groupdict().items()} if found else {"street": text}
+
+
 def _house_number(raw: str) -> int | None:
     # A house number such as N6W23001 or 12A has no place in the row of numbers.
     return int(raw) if raw.isdecimal() and len(raw) < 10 else None
@@ -54,6 +75,8 @@ def _house_number(raw: str) -> int | None:
 class Roll(Filing):
     """The roll. Two addresses and the owner are put together from several columns."""
 
+    extras = _EXTRAS
+
     def __init__(self) -> None:
         super().__init__("roll", "assessment roll", RollEntry, naming=lambda field: _HEADERS.get(field, field))
         readers = {
@@ -61,13 +84,12 @@ class Roll(Filing):
             "house_number": _house_number,
         }
         self._columns = [replace(one, read=readers.get(one.field, one.read)) for one in self._columns]
-        self._known |= set(_ADDRESS_PARTS)
-
-    @property
-    def columns(self) -> tuple[str, ...]:
-        return (*super().columns, *_ADDRESS_PARTS)
+        words = {"words": tuple(one.key for one in CLASSES), "takes": f"one of {_CLASSES_SAID}"}
+        self._columns = [replace(one, **words) if one.field == "property_class" else one for one in self._columns]
 
     def read(self, taking: Taking, line: Line) -> Draft:
+        if line.text("address") and not line.text("street"):
+            line = replace(line, cells={**line.cells, **_address_parts(line.text("address"))})
         draft = super().read(taking, line)
 
         def cell(column: str, reader: Callable[[str], Any] = name_of) -> Any:

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator, Mapping
+import time
+from collections import defaultdict
+from collections.abc import Callable, Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
 from datetime import date
 from itertools import islice
 from pathlib import Path
@@ -13,20 +16,203 @@ from typing import Any
 from django.db import connection, transaction
 
 from jaded_ledger.intake.batches import Line, Refused, Taking
-from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.intake.cells import RefusedRowError
+from jaded_ledger.intake.filing import COUNTY, Draft, Filing
 from jaded_ledger.intake.kinds import KINDS
+from jaded_ledger.intake.layouts import Layout
+from jaded_ledger.intake.limits import UnreadableFileError
+from jaded_ledger.intake.mapping import REFUSED_AS, REFUSED_BECAUSE, ColumnMap, Translator
 from jaded_ledger.intake.models import Refusal
-from jaded_ledger.intake.readers import UnreadableFileError, read
-from jaded_ledger.records.clock import now
+from jaded_ledger.intake.readers import RawRow, read
+from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.derivation import derive, measure_fill
 from jaded_ledger.records.models import County, Coverage, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import find_columns
 
 BATCH = 5000
+_ONE_AT_A_TIME = 0x1ED6E2
+"""The number of the lock that intakes wait for: two that store the same new name would wait for each other."""
+_FEW = 20
+
+Progress = Callable[[int, int, str], None]
+"""Told how many rows were read and refused so far, and what is being done."""
 
 
 class IntakeError(Exception):
     """The file can't be taken in; the message says why and what to do."""
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What a file is taken for.
+
+    ``county`` is None where each row names its own. ``as_of`` is the day the file speaks of; ``is_complete`` says whether
+    it holds everything of its kind there, and ``may_end_most`` that it may well end most of what is on record.
+    """
+
+    kind: str
+    county: County | None
+    as_of: date
+    is_complete: bool = False
+    may_end_most: bool = False
+    columns: ColumnMap = field(default_factory=ColumnMap)
+    layout: Layout | None = None
+
+
+class _Intake:
+    """One file on its way in, its rows going to one county or to several."""
+
+    def __init__(self, path: Path, wanted: Wanted, file: SourceFile, progress: Progress) -> None:
+        self.path, self.wanted, self.file, self.progress = path, wanted, file, progress
+        self.kind: Filing = KINDS[wanted.kind]
+        self._translator = Translator(self.kind, wanted.columns)
+        moment = file.taken_in_at
+        self._takings = {county.pk: Taking(file, county, moment) for county in County.objects.all()}
+        self._by_name = {name: one for one in self._takings.values() for name in (one.county.name.casefold(), one.county.fips)}
+        reached = Coverage.objects.filter(kind=wanted.kind).values_list("county_id", "recorded_through")
+        self._too_old = {county: day for county, day in reached if wanted.as_of < day}
+        self.used: set[int] = {wanted.county.pk} if wanted.county else set()
+        self._settled: set[tuple[int, int]] = set()
+
+    @property
+    def takings(self) -> list[Taking]:
+        """The counties that rows went to."""
+        return [self._takings[pk] for pk in sorted(self.used)]
+
+    def _check(self, raw: RawRow) -> None:
+        if self.wanted.is_complete and REFUSED_AS in raw.cells:
+            raise IntakeError(f"{self.file.name} holds refused rows of another file, so it is not complete. Take it in as additional.")
+        there = self.wanted.columns.filled(raw.cells)
+        named = () if self.wanted.county else (COUNTY,)
+        if missing := [column for column in (*self.kind.required, *named) if column not in there]:
+            hint = " Or say which county it is of." if missing == [COUNTY] else ""
+            raise IntakeError(
+                f"{self.file.name} has no column {', '.join(missing)}. A {self.kind.name} file has: {', '.join(self.kind.columns)}."
+                f" It has: {', '.join(name for name in raw.cells if name)[:600]}. Map its columns to ours.{hint}"
+            )
+
+    def _taking_of(self, line: Line) -> Taking:
+        """Return where a row belongs. Raises RefusedRowError."""
+        named = line.text(COUNTY).strip()
+        if self.wanted.county and not named:
+            return self._takings[self.wanted.county.pk]
+        taking = self._by_name.get(named.casefold().removesuffix(" county").strip())
+        if taking is None:
+            names = ", ".join(sorted(one.county.name for one in self._takings.values())) or "none yet"
+            raise line.refuse(COUNTY, f"is no county on record (counties: {names})")
+        if self.wanted.county and taking.county.pk != self.wanted.county.pk:
+            raise line.refuse(COUNTY, f"is not {self.wanted.county.name}, which the file was said to be of")
+        if day := self._too_old.get(taking.county.pk):
+            raise line.refuse(COUNTY, f"has these on record through {day}; an older file would bring back what has changed since")
+        return taking
+
+    def _line(self, raw: RawRow) -> Line:
+        return Line(raw.number, self._translator.cells(raw.cells), raw.fault, raw.cells)
+
+    def _batches(self) -> Iterator[Read]:
+        rows, is_first = read(self.path, self.wanted.layout), True
+        while batch := list(islice(rows, BATCH)):
+            if is_first:
+                self._check(batch[0])
+                is_first = False
+            yield self._read(batch)
+
+    def _read(self, batch: list[RawRow]) -> Read:
+        by_county: dict[int, list[Line]] = defaultdict(list)
+        found = Read(len(batch))
+        for raw in batch:
+            line = self._line(raw)
+            try:
+                taking = self._taking_of(line)
+            except RefusedRowError as reason:
+                found.refused.append((line, reason))
+                continue
+            by_county[taking.county.pk].append(line)
+        for pk, lines in by_county.items():
+            drafts, refused = self.kind.read_all(self._takings[pk], lines)
+            found.drafts.append((pk, drafts, refused))
+        return found
+
+    def take_rows(self) -> None:
+        next_analysis = 1
+        for number, found in enumerate(_ahead(self._batches()), start=1):
+            refused = list(found.refused)
+            for pk, drafts, unread in found.drafts:
+                taking = self._takings[pk]
+                faulty = unread + self.kind.take(taking, drafts)
+                if len(faulty) < len(drafts) + len(unread):
+                    self.used.add(pk)
+                self._spare(taking, faulty)
+                self._settle(drafts, faulty)
+                refused += faulty
+            if number == next_analysis and found.count == BATCH:
+                _analyse(self.kind)
+                next_analysis *= 4
+            self.file.read += found.count
+            self.file.refused += len(refused)
+            self._note(refused)
+            self.progress(self.file.read, self.file.refused, "reading rows")
+
+    def _spare(self, taking: Taking, refused: Refused) -> None:
+        """Keep what is on record of refused rows: they are in the file, though nothing can be made of them."""
+        for line, _ in refused if self.wanted.is_complete else ():
+            if key := self.kind.key_of_refused(taking, line):
+                taking.spared.add(key)
+            else:
+                taking.unclear += 1
+
+    def _settle(self, drafts: list[Draft], refused: Refused) -> None:
+        """Note which rows were refused in an earlier file and have come back corrected."""
+        faulty = {line.number for line, _ in refused}
+        for draft in drafts:
+            file, _, line = str(draft.line.filed.get(REFUSED_AS) or "").partition(":")
+            if file.isdecimal() and line.isdecimal() and draft.line.number not in faulty and len(file) < 10 and len(line) < 10:
+                self._settled.add((int(file), int(line)))
+
+    def _note(self, refused: Refused) -> None:
+        Refusal.objects.bulk_create(
+            Refusal(
+                source_file=self.file,
+                line=line.number,
+                column=reason.column and self._translator.filed_as(reason.column, line.filed)[:60],
+                value=reason.value[:2000],
+                reason=reason.reason,
+                row=_kept(line.filed),
+            )
+            for line, reason in refused
+        )
+
+    def settle(self) -> None:
+        for file, line in self._settled:
+            earlier = Refusal.objects.filter(source_file_id=file, line=line, source_file__kind=self.file.kind, settled_in=None)
+            earlier.exclude(source_file=self.file).update(settled_in=self.file)
+
+    def retire(self) -> None:
+        """Have a complete file end what it no longer holds, unless that can't be told or can't be meant."""
+        if unclear := sum(taking.unclear for taking in self.takings):
+            self.file.note = (
+                f"Nothing was ended that the file no longer holds: {unclear:,} refused row{'s' if unclear > 1 else ''} can't be told "
+                "from the others. Correct them and take the file in again."
+            )
+            return
+        for taking in self.takings:
+            gone = self.file.gone
+            self.kind.retire(taking)
+            ended, kept = self.file.gone - gone, self.kind.on_record(taking)
+            if ended > max(_FEW, kept) and not self.wanted.may_end_most:
+                raise IntakeError(
+                    f"{self.file.name} is said to be complete, but {ended:,} {self.kind.name} of {taking.county.name} would end and "
+                    f"{kept:,} be left. Take it in as additional, or say that most may end."
+                )
+
+
+@dataclass
+class Read:
+    """A batch of rows: how many, what they say by county, and those that belong nowhere."""
+
+    count: int
+    drafts: list[tuple[int, list[Draft], Refused]] = field(default_factory=list)
+    refused: Refused = field(default_factory=list)
 
 
 def _sha256(path: Path) -> str:
@@ -34,27 +220,9 @@ def _sha256(path: Path) -> str:
         return hashlib.file_digest(handle, "sha256").hexdigest()
 
 
-def _check(taking: Taking, kind: Filing, columns: set[str]) -> None:
-    if missing := [column for column in kind.required if column not in columns]:
-        raise IntakeError(f"{taking.file.name} has no column {', '.join(missing)}. A {kind.name} file has: {', '.join(kind.columns)}.")
-
-
-def _kept(cells: Mapping[str, Any]) -> dict[str, Any]:
-    """Return a refused row as it is kept: images by their name alone."""
-    return {name: value for name, value in cells.items() if not isinstance(value, bytes)}
-
-
-Read = tuple[int, list[Draft], Refused]
-
-
-def _batches(taking: Taking, kind: Filing, path: Path) -> Iterator[Read]:
-    """Yield how many rows were read, what they say, and those that can't be read."""
-    rows, is_first = read(path), True
-    while batch := list(islice(rows, BATCH)):
-        if is_first:
-            _check(taking, kind, set(batch[0][1]))
-            is_first = False
-        yield len(batch), *kind.read_all(taking, [Line(number, cells) for number, cells in batch])
+def _kept(cells: Mapping[str, Any]) -> list[tuple[str, Any]]:
+    """Return a refused row as it is kept: images by their name alone, and without what we wrote before it ourselves."""
+    return [(name, value) for name, value in cells.items() if not isinstance(value, bytes) and name not in (REFUSED_AS, REFUSED_BECAUSE)]
 
 
 def _ahead(batches: Iterator[Read]) -> Iterator[Read]:
@@ -73,67 +241,71 @@ def _analyse(kind: Filing) -> None:
             cursor.execute(f"ANALYZE {connection.ops.quote_name(model._meta.db_table)}")
 
 
-def _take_rows(taking: Taking, kind: Filing, path: Path) -> None:
-    next_analysis = 1
-    for number, (count, drafts, unread) in enumerate(_ahead(_batches(taking, kind, path)), start=1):
-        refused = unread + kind.take(taking, drafts)
-        if number == next_analysis and count == BATCH:
-            _analyse(kind)
-            next_analysis *= 4
-        taking.file.read += count
-        taking.file.refused += len(refused)
-        Refusal.objects.bulk_create(
-            Refusal(
-                source_file=taking.file,
-                line=line.number,
-                column=reason.column,
-                value=reason.value[:2000],
-                reason=reason.reason,
-                row=_kept(line.cells),
-            )
-            for line, reason in refused
-        )
+def _say_nothing(read: int, refused: int, step: str) -> None:
+    pass
 
 
-def take_in(path: Path, kind_name: str, county: County, *, as_of: date, is_complete: bool) -> SourceFile:
+def wait_for_turn() -> None:
+    """Wait, within a transaction, until no other intake is under way."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_advisory_xact_lock(%s)", [_ONE_AT_A_TIME])
+
+
+def take_in(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, name: str = "") -> SourceFile:
     """Take in one file, whole or not at all, and derive the facts of the parcels it touched.
 
-    ``as_of`` is the day the file speaks of; ``is_complete`` says whether it holds everything of its kind in the county.
     Rows that can't be read are refused and kept; all others go in. Raises IntakeError.
     """
     with transaction.atomic():
-        file, touched = record(path, kind_name, county, as_of=as_of, is_complete=is_complete)
+        wait_for_turn()
+        file, touched, counties = record(path, wanted, progress=progress, name=name)
+        progress(file.read, file.refused, f"deriving what {len(touched):,} parcels are known for")
         derive(touched)
-        measure_fill(county)
+        for county in counties:
+            measure_fill(county)
     return file
 
 
-def record(path: Path, kind_name: str, county: County, *, as_of: date, is_complete: bool) -> tuple[SourceFile, set[int]]:
-    """Take in one file as ``take_in`` does, but only return the parcels whose facts are then to be derived."""
-    kind = KINDS[kind_name]
-    reached = Coverage.objects.filter(county=county, kind=kind.name).first()
-    if reached and as_of < reached.recorded_through:
+def _check_days(wanted: Wanted, name: str) -> None:
+    if wanted.as_of > today():
+        raise IntakeError(f"{name} is said to speak of {wanted.as_of}, which is yet to come.")
+    reached = wanted.county and Coverage.objects.filter(county=wanted.county, kind=wanted.kind).first()
+    if reached and wanted.as_of < reached.recorded_through:
         raise IntakeError(
-            f"{path.name} speaks of {as_of}, but {county.name}'s {kind.name} are on record through "
+            f"{name} speaks of {wanted.as_of}, but {wanted.county}'s {wanted.kind} are on record through "
             f"{reached.recorded_through}. An older file would bring back what has changed since."
         )
+
+
+def record(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, name: str = "") -> tuple[SourceFile, set[int], list[County]]:
+    """Take in one file as ``take_in`` does, but only return the parcels whose facts are then to be derived, and their counties."""
+    name = name or path.name
+    _check_days(wanted, name)
+    began = time.monotonic()
     try:
         with transaction.atomic():
-            moment = now()
             file = SourceFile.objects.create(
-                county=county, kind=kind.name, name=path.name, sha256=_sha256(path), as_of=as_of,
-                is_complete=is_complete, taken_in_at=moment,
+                county=wanted.county, kind=wanted.kind, name=name[:255], sha256=_sha256(path), as_of=wanted.as_of,
+                is_complete=wanted.is_complete, taken_in_at=now(), columns=wanted.columns.as_json(),
             )  # fmt: skip
-            taking = Taking(file, county, moment)
-            _take_rows(taking, kind, path)
-            if is_complete:
-                kind.retire(taking)
+            intake = _Intake(path, wanted, file, progress)
+            intake.take_rows()
+            if not file.read:
+                raise IntakeError(f"{name} holds no rows.")
+            went_in = file.refused < file.read
+            if wanted.is_complete and went_in:
+                intake.retire()
+            intake.settle()
+            counties = [taking.county for taking in intake.takings] if went_in else []
+            touched = set().union(*(taking.touched for taking in intake.takings))
+            for county in counties:
+                if intake.kind.model is RollEntry:
+                    touched |= find_columns(county)
+                Coverage.objects.update_or_create(county=county, kind=wanted.kind, defaults={"recorded_through": wanted.as_of})
+            file.seconds = time.monotonic() - began
             file.save()
-            if kind.model is RollEntry:
-                taking.touched |= find_columns(county)
-            Coverage.objects.update_or_create(county=county, kind=kind.name, defaults={"recorded_through": as_of})
     except UnreadableFileError as error:
         raise IntakeError(str(error)) from error
     except OSError as error:
         raise IntakeError(f"{path} can't be opened: {error.strerror}.") from error
-    return file, taking.touched
+    return file, touched, counties

@@ -9,6 +9,7 @@ from django.db.models import Model
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.intake.batches import Line, Refused, Taking
 from jaded_ledger.intake.cells import text_of
+from jaded_ledger.intake.columns import extra
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
@@ -19,17 +20,14 @@ PARENT = "parent_parcel_number"
 class Shapes(Filing):
     """Outlines. A parcel that is new is made; a unit names the parcel it stands on."""
 
+    extras = (extra(PARENT, "the parcel number that a unit stands on"),)
+
     def __init__(self) -> None:
         super().__init__("parcels", "parcel outlines", ParcelShape, naming=lambda field: "geometry" if field == "outline" else field)
-        self._known |= {PARENT}
 
     @property
     def filled(self) -> tuple[type[Model], ...]:
         return (self.model, Parcel)
-
-    @property
-    def columns(self) -> tuple[str, ...]:
-        return (*super().columns, PARENT)
 
     def read(self, taking: Taking, line: Line) -> Draft:
         draft = super().read(taking, line)
@@ -84,11 +82,18 @@ class Shapes(Filing):
         taking.touched |= set(returned)
         return refused
 
+    def on_record(self, taking: Taking) -> int:
+        return Parcel.objects.filter(county=taking.county, retired_on=None).count()
+
     def retire(self, taking: Taking) -> None:
         """A complete file of parcels retires those it no longer holds."""
-        held = Parcel.objects.filter(county=taking.county, retired_on=None).values_list("id", flat=True)
+        held = (
+            Parcel.objects.filter(county=taking.county, retired_on=None)
+            .exclude(number_key__in=among(taking.spared))
+            .values_list("id", flat=True)
+        )
         gone = [pk for pk in held.iterator() if pk not in taking.seen]
         Parcel.objects.filter(id__in=gone).update(retired_on=taking.as_of)
         ParcelFacts.objects.filter(parcel_id__in=gone).delete()
-        taking.file.gone = len(gone)
+        taking.file.gone += len(gone)
         taking.touched.difference_update(gone)

@@ -179,7 +179,18 @@ class Records(DemoTestCase):
             with tempfile.NamedTemporaryFile("w", suffix=".geojson") as file:
                 json.dump({"type": "FeatureCollection", "features": features}, file)
                 file.flush()
-                return run("intake", file.name, "--kind", "parcels", "--county", "Tamarack", "--as-of", "2026-11-20", "--complete")
+                return run(
+                    "intake",
+                    file.name,
+                    "--kind",
+                    "parcels",
+                    "--county",
+                    "Tamarack",
+                    "--as-of",
+                    "2026-11-20",
+                    "--complete",
+                    "--most-may-end",
+                )
 
         both, one = ("12-001-001", "12-001-005"), ("12-001-001",)
         self.assertIn("2 read, 0 new, 2 changed", outlines(*both))
@@ -203,6 +214,8 @@ class Records(DemoTestCase):
             tempfile.NamedTemporaryFile("w", suffix=".csv") as file,
             self.assertRaisesRegex(CommandError, "on record through 2026-11-18"),
         ):
+            file.write("parcel_number\n12-001-001\n")
+            file.flush()
             run("intake", file.name, "--kind", "roll", "--county", "Tamarack", "--as-of", "2020-01-01")
         with self.assertRaisesRegex(CommandError, "no county 'Nowhere'"):
             run("intake", "x.csv", "--kind", "roll", "--county", "Nowhere")

@@ -14,7 +14,7 @@ from openpyxl import Workbook
 from PIL import Image
 
 from jaded_ledger.intake.readers import UnreadableFileError, read
-from jaded_ledger.intake.services import IntakeError, take_in
+from jaded_ledger.intake.services import IntakeError, Wanted, take_in
 from jaded_ledger.records.models import Contact, County, Listing, MapFeature, Parcel, Permit, Photograph, RollEntry, SourceFile, StoredImage
 from tests.demo import DemoTestCase
 
@@ -34,7 +34,7 @@ class FileCase(DemoTestCase):
         return path
 
     def take(self, kind: str, path: Path, *, is_complete: bool = False) -> SourceFile:
-        return take_in(path, kind, self.county, as_of=DAY, is_complete=is_complete)
+        return take_in(path, Wanted(kind, self.county, DAY, is_complete=is_complete))
 
     def reasons(self, file: SourceFile) -> dict[int, str]:
         return {refusal.line: f"{refusal.column}: {refusal.reason}" for refusal in file.refusals.all()}
@@ -74,7 +74,7 @@ class Workbooks(FileCase):
         for path, said in (
             (self.written("a.xlsx", "a,b\n"), "can't be read as an Excel workbook"),
             (empty, "is empty"),
-            (self.written("a.doc", ""), "can be taken in"),
+            (self.written("a.doc", b"\xd0\xcf\x11\xe0 and more"), "neither text|can be read|old kind"),
         ):
             with self.assertRaisesRegex(IntakeError, said):
                 self.take("permits", path)
@@ -194,9 +194,9 @@ class Listings(FileCase):
         second = Listing.objects.get(listing_id="X2", superseded_at=None)
         self.assertEqual((second.parcel, second.parcel_number, second.standard_status), (None, "77-777-777", "Active Under Contract"))
         again = take_in(
-            self.written("listings.csv", f"{self.HEADER}\nS,X1,12-001-001,Pending,Residential,240000,,\n"), "listings", self.county,
-            as_of=date(2026, 11, 23), is_complete=False,
-        )  # fmt: skip
+            self.written("listings.csv", f"{self.HEADER}\nS,X1,12-001-001,Pending,Residential,240000,,\n"),
+            Wanted("listings", self.county, date(2026, 11, 23)),
+        )
         self.assertEqual(again.changed, 1)
         self.assertEqual(Listing.objects.get(listing_id="X1", superseded_at=None).first_seen_on, DAY)
 

@@ -7,7 +7,7 @@ from datetime import date
 from decimal import Decimal
 from pathlib import Path
 
-from jaded_ledger.intake.services import take_in
+from jaded_ledger.intake.services import Wanted, take_in
 from jaded_ledger.properties.drawing import HEIGHT, WIDTH, draw
 from jaded_ledger.properties.identity import nearby
 from jaded_ledger.properties.kinds import Record
@@ -92,7 +92,7 @@ class Statement(DemoTestCase):
                     rows = [f"{PARCEL},{row}" for row in rows]
                 path = Path(folder) / f"{kind}.csv"
                 path.write_text("\n".join([header, *rows]))
-                file = take_in(path, kind, county, as_of=DAY, is_complete=False)
+                file = take_in(path, Wanted(kind, county, DAY))
                 assert file.new == len(rows), [str(refusal) for refusal in file.refusals.all()]
 
     def test_each_kind_of_document(self) -> None:

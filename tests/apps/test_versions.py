@@ -12,7 +12,7 @@ from django.apps import apps
 from jaded_ledger.demo import files, world
 from jaded_ledger.demo.loading import ADDITIONAL, FIRST, NAMED, NAMELESS, take
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.services import take_in
+from jaded_ledger.intake.services import Wanted, take_in
 from jaded_ledger.properties.kinds import Record
 from jaded_ledger.records.models import (
     County,
@@ -64,7 +64,7 @@ class Corrected(DemoTestCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / f"{kind}.csv"
             path.write_text(text)
-            return take_in(path, kind, self.county, as_of=day, is_complete=is_complete)
+            return take_in(path, Wanted(kind, self.county, day, is_complete=is_complete, may_end_most=True))
 
     def test_an_earlier_row_is_read_as_of_its_day(self) -> None:
         """The demo's January roll was corrected in November: a parcel sold in between had another owner."""
@@ -126,7 +126,7 @@ class Awkward(DemoTestCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / name
             path.write_bytes(content)
-            return take_in(path, kind, County.objects.get(name="Tamarack"), as_of=DAY, is_complete=False)
+            return take_in(path, Wanted(kind, County.objects.get(name="Tamarack"), DAY))
 
     def test_cells(self) -> None:
         long = "LONG " * 200

@@ -4,7 +4,7 @@ from jaded_ledger.records.models.buildings import Building, Project, Unit
 from jaded_ledger.records.models.contacts import Contact
 from jaded_ledger.records.models.county_columns import CountyColumn
 from jaded_ledger.records.models.courts import Auction, CaseDocument, CaseParcel, CaseParty, CourtCase, ForeclosureStep
-from jaded_ledger.records.models.coverage import Coverage, FillRate, World
+from jaded_ledger.records.models.coverage import Coverage, FillRate, World, earliest_days, percent_known
 from jaded_ledger.records.models.facts import ParcelFacts
 from jaded_ledger.records.models.filed import Filed
 from jaded_ledger.records.models.layers import AreaEntry, MapFeature
@@ -69,4 +69,6 @@ __all__ = [
     "Vacancy",
     "Violation",
     "World",
+    "earliest_days",
+    "percent_known",
 ]

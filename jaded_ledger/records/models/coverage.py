@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from django.db import models
 from django.db.models import F, Q
 
@@ -17,6 +19,19 @@ class Coverage(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint("county", "kind", name="coverage_once")]
+
+
+def earliest_days() -> dict[int, date]:
+    """Return for each county by id the day through which all its kinds of record reach."""
+    found = Coverage.objects.order_by().values_list("county_id").annotate(day=models.Min("recorded_through"))
+    return dict(found)
+
+
+def percent_known(known: int, parcels: int) -> int:
+    """Return the share of parcels with a value in whole percent: 100 only where all have one, at least 1 where any has."""
+    if not parcels:
+        return 0
+    return max(100 * known // parcels, 1 if known else 0)
 
 
 class FillRate(models.Model):

@@ -12,7 +12,9 @@ from django.db.models import F, Q
 class SourceFile(models.Model):
     """One file taken in. Rows of every recorded kind point back to theirs."""
 
-    county = models.ForeignKey("records.County", on_delete=models.PROTECT, related_name="source_files")
+    county = models.ForeignKey(
+        "records.County", null=True, on_delete=models.PROTECT, related_name="source_files", help_text="Blank where each row names its own."
+    )
     kind = models.CharField(max_length=20)
     name = models.CharField(max_length=255)
     sha256 = models.CharField(max_length=64)
@@ -25,6 +27,17 @@ class SourceFile(models.Model):
     same = models.PositiveIntegerField(default=0)
     gone = models.PositiveIntegerField(default=0, help_text="Rows on record that a complete file no longer holds.")
     refused = models.PositiveIntegerField(default=0)
+    seconds = models.FloatField(default=0, help_text="How long it took to take in.")
+    columns = models.JSONField(default=dict, help_text="How its columns were mapped.")
+    note = models.TextField(blank=True, help_text="What is to be known of it beside the counts.")
+
+    @property
+    def went_in(self) -> int:
+        return self.read - self.refused
+
+    @property
+    def written(self) -> int:
+        return self.went_in - self.same
 
     def __str__(self) -> str:
         return f"{self.name} ({self.kind}, {self.as_of})"

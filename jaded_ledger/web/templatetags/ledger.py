@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 from decimal import Decimal
 from functools import lru_cache
+from typing import Any
 
 from django import template
 from django.contrib.staticfiles import finders
@@ -50,6 +52,12 @@ def dollars(value: Decimal | None) -> str:
 def heading(text: str) -> str:
     """Begin a label with a capital, as headings do, and leave the rest as it is."""
     return text[:1].upper() + text[1:]
+
+
+@register.filter
+def get(table: Mapping[Any, Any], key: Any) -> Any:
+    """Return what a table has under a key."""
+    return table.get(key)
 
 
 @register.filter

@@ -2,43 +2,146 @@
 
 from __future__ import annotations
 
+import json
+import sys
 from datetime import date
 from pathlib import Path
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from jaded_ledger.intake.filing import COUNTY
+from jaded_ledger.intake.guessing import guess
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.services import IntakeError, take_in
+from jaded_ledger.intake.layouts import Layout, find_layout
+from jaded_ledger.intake.limits import UnreadableFileError
+from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
+from jaded_ledger.intake.samples import Sample, sample_of
+from jaded_ledger.intake.services import IntakeError, Wanted, take_in
+from jaded_ledger.intake.sources import column_map_of, recall
 from jaded_ledger.records.clock import today
-from jaded_ledger.records.models import County
+from jaded_ledger.records.models import County, SourceFile
+
+NOTHING_READ = 2
+_LISTED = 20
+
+
+def _summary(taken: SourceFile) -> str:
+    gone = f", {taken.gone:,} gone" if taken.gone else ""
+    counts = ((taken.read, "read"), (taken.new, "new"), (taken.changed, "changed"), (taken.same, "same"), (taken.refused, "refused"))
+    return f"{taken.name}: {', '.join(f'{count:,} {what}' for count, what in counts)}{gone}"
 
 
 class Command(BaseCommand):
     help = "Take in a file of records; rows that can't be read are refused and reported, all others go in."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("file", type=Path, metavar="FILE")
-        parser.add_argument("--kind", required=True, choices=sorted(KINDS))
-        parser.add_argument("--county", required=True, help="the county's name")
+        parser.add_argument("file", type=Path, metavar="FILE", nargs="?")
+        parser.add_argument("--kind", choices=sorted(KINDS), help="what the file holds; --kinds tells more")
+        parser.add_argument("--county", help="the county's name; without one, each row names its own in a column county")
+        parser.add_argument("--mapping", type=Path, metavar="FILE", help="how the file's columns map to ours, as JSON (docs/intake.md)")
         parser.add_argument("--as-of", type=date.fromisoformat, help="the day the file speaks of (default: today)")
         parser.add_argument("--complete", action="store_true", help="the file holds everything of its kind in the county")
+        parser.add_argument("--most-may-end", action="store_true", help="a complete file may end most of what is on record")
+        parser.add_argument("--format", choices=("text", "json"), default="text")
+        parser.add_argument("--kinds", action="store_true", help="list the kinds of file with their columns, and do nothing else")
 
-    def handle(self, *args: Any, file: Path, kind: str, county: str, **options: Any) -> None:
-        found = County.objects.filter(name__iexact=county).first()
-        if found is None:
-            names = ", ".join(County.objects.values_list("name", flat=True)) or "none yet"
-            raise CommandError(f"there is no county {county!r} on record (counties: {names})", returncode=2)
+    def handle(self, *args: Any, file: Path | None, kind: str | None, county: str | None, **options: Any) -> None:
+        if options["kinds"]:
+            self._list_kinds(as_json=options["format"] == "json")
+            return
+        if file is None or kind is None:
+            raise CommandError("say which FILE, and with --kind what it holds", returncode=NOTHING_READ)
         try:
-            taken = take_in(file, kind, found, as_of=options["as_of"] or today(), is_complete=options["complete"])
-        except IntakeError as error:
-            raise CommandError(str(error), returncode=2) from error
-        self.stdout.write(
-            f"{taken.name}: {taken.read:,} read, {taken.new:,} new, {taken.changed:,} changed, {taken.same:,} same, "
-            f"{taken.refused:,} refused" + (f", {taken.gone:,} gone" if taken.gone else "")
-        )
-        for refusal in taken.refusals.order_by("line")[:20]:
+            wanted = self._wanted(file, kind, self._county(county), options)
+            taken = take_in(file, wanted, progress=self._progress)
+        except (IntakeError, MappingError, UnreadableFileError) as error:
+            raise CommandError(str(error), returncode=NOTHING_READ) from error
+        except OSError as error:
+            raise CommandError(f"{error.filename} can't be opened: {error.strerror}", returncode=NOTHING_READ) from error
+        self._report(taken, as_json=options["format"] == "json")
+        if taken.refused == taken.read:
+            sys.exit(NOTHING_READ)
+
+    def _county(self, name: str | None) -> County | None:
+        found = County.objects.filter(name__iexact=name) if name else County.objects.all()
+        counties = list(found[:2])
+        if not counties:
+            names = ", ".join(County.objects.values_list("name", flat=True)) or "none yet; bin/manage county adds one"
+            wanted = f"no county {name!r}" if name else "no county"
+            raise CommandError(f"there is {wanted} on record (counties: {names})", returncode=NOTHING_READ)
+        return counties[0] if len(counties) == 1 else None
+
+    def _wanted(self, file: Path, kind: str, county: County | None, options: dict[str, Any]) -> Wanted:
+        layout = find_layout(file)
+        said = self._said(options["mapping"]) if options["mapping"] else {}
+        try:
+            layout = layout.corrected(said.get("layout") or {})
+        except (ValueError, AttributeError) as error:
+            raise MappingError(f"{options['mapping']}: layout: {error}") from error
+        column_map = column_map_from(said, KINDS[kind]) if said else self._found_map(file, layout, kind, county)
+        return Wanted(
+            kind, county, options["as_of"] or today(), is_complete=options["complete"], may_end_most=options["most_may_end"],
+            columns=column_map, layout=layout,
+        )  # fmt: skip
+
+    def _said(self, path: Path) -> dict[str, Any]:
+        try:
+            said = json.loads(path.read_text(encoding="utf-8"))
+        except ValueError as error:
+            raise MappingError(f"{path} is not JSON: {error}") from error
+        if not isinstance(said, dict):
+            raise MappingError(f'{path} is not an object such as {{"columns": {{"PIN": "parcel_number"}}}}')
+        return said
+
+    def _found_map(self, file: Path, layout: Layout, kind_name: str, county: County | None) -> ColumnMap:
+        """Return how a file is read of which nothing was said: by our own names, as its source was before, or by guessing."""
+        sample: Sample = sample_of(file, layout)
+        kind = KINDS[kind_name]
+        if {*kind.required, *(() if county else (COUNTY,))} <= set(sample.header):
+            return ColumnMap()
+        source = recall(sample.header, kind_name, county)
+        if source:
+            found, how = column_map_of(source), "Read as this source's last file"
+        else:
+            counties = County.objects.values_list("name", flat=True)
+            found, how = guess(kind, sample.header, sample.cells(), county.mask if county else None, counties), "Read by a guess"
+        told = ", ".join(f"{name} → {target}" for name, target in found.columns.items() if target)
+        self.stderr.write(f"{how}: {told or 'nothing is recognised'}. --mapping says otherwise.")
+        return found
+
+    def _progress(self, read: int, refused: int, step: str) -> None:
+        if sys.stderr.isatty():
+            self.stderr.write(f"\r\033[K{read:,} rows, {refused:,} refused · {step}", ending="")
+
+    def _report(self, taken: SourceFile, *, as_json: bool) -> None:
+        if sys.stderr.isatty():
+            self.stderr.write("\r\033[K", ending="")
+        refusals = taken.refusals.order_by("line")[:_LISTED]
+        if as_json:
+            counts = {name: getattr(taken, name) for name in ("read", "new", "changed", "same", "refused", "gone")}
+            listed = [{"line": one.line, "column": one.column, "value": one.value, "reason": one.reason} for one in refusals]
+            self.stdout.write(json.dumps({"file": taken.name, **counts, "refusals": listed, "note": taken.note}, ensure_ascii=False))
+            return
+        self.stdout.write(_summary(taken))
+        for refusal in refusals:
             where = f", {refusal.column} {refusal.value!r}" if refusal.column else ""
             self.stdout.write(f"  line {refusal.line}{where}: {refusal.reason}")
-        if taken.refused > 20:
-            self.stdout.write(f"  … and {taken.refused - 20:,} more")
+        if taken.refused > _LISTED:
+            self.stdout.write(f"  … and {taken.refused - _LISTED:,} more")
+        if taken.note:
+            self.stdout.write(f"  {taken.note}")
+
+    def _list_kinds(self, *, as_json: bool) -> None:
+        if as_json:
+            columns = {
+                kind.name: [{"name": one.name, "takes": one.takes, "required": one.is_required} for one in kind.described]
+                for kind in KINDS.values()
+            }
+            self.stdout.write(json.dumps(columns, indent=1, ensure_ascii=False))
+            return
+        for kind in KINDS.values():
+            self.stdout.write(f"{kind.name}: {kind.meaning}")
+            for column in kind.described:
+                self.stdout.write(f"  {column.name}{' (required)' if column.is_required else ''}: {column.takes}")
+            self.stdout.write("")

@@ -1,0 +1,99 @@
+"""What is asked on the pages of Records, and what it is checked for."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.http import QueryDict
+
+from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
+from jaded_ledger.intake.filing import COUNTY
+from jaded_ledger.intake.kinds import KINDS
+from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
+from jaded_ledger.intake.models import Upload
+from jaded_ledger.intake.services import IntakeError
+from jaded_ledger.intake.uploads import day_of
+from jaded_ledger.records.models import County
+
+LEFT_OUT = "-"
+LAYOUT = ("encoding", "delimiter", "header_line", "sheet")
+
+
+class CountyForm(forms.ModelForm):
+    """A county whose records are to be taken in."""
+
+    class Meta:
+        model = County
+        fields = ("name", "state", "fips", "parcel_number_mask", "assessment_ratio", "relisting_gap_days")
+
+    def clean_parcel_number_mask(self) -> str:
+        text = str(self.cleaned_data["parcel_number_mask"]).strip().upper()
+        try:
+            mask(text)
+        except ParcelNumberError as error:
+            raise forms.ValidationError(f"{error}.") from None
+        return text
+
+    def clean_state(self) -> str:
+        state = str(self.cleaned_data["state"]).upper()
+        if len(state) != 2 or not state.isalpha():
+            raise forms.ValidationError("A state is written with its two letters, such as WI.")
+        return state
+
+    def clean_name(self) -> str:
+        name = " ".join(str(self.cleaned_data["name"]).split()).removesuffix(" County")
+        if any(mark in name for mark in "/,:;"):
+            raise forms.ValidationError("A county's name has none of / , : ; in it.")
+        return name
+
+
+def apply(upload: Upload, given: QueryDict) -> set[str]:
+    """Put what a form says into an upload; return what changed of kind, county and layout. Raises IntakeError.
+
+    The columns are taken from the form only where none of these changed: they would be of another file.
+    """
+    changed = set()
+    kind = given.get("kind", upload.kind)
+    if kind != upload.kind:
+        if kind not in KINDS:
+            raise IntakeError(f"There is no kind of file {kind!r}.")
+        upload.kind = kind
+        changed.add("kind")
+    if COUNTY in given:
+        county = County.objects.filter(pk=given[COUNTY]).first() if given[COUNTY].isdecimal() else None
+        if county != upload.county:
+            upload.county = county
+            changed.add(COUNTY)
+    if "as_of" in given:
+        upload.as_of = day_of(given["as_of"])
+        upload.is_complete = given.get("is_complete") == "1"
+        upload.may_end_most = upload.is_complete and "may_end_most" in given
+    said = {name: given[name] for name in LAYOUT if given.get(name)}
+    if any(str(upload.layout.get(name, 1 if name == "header_line" else "")) != value for name, value in said.items()):
+        upload.layout = {**upload.layout, **said}
+        changed.add("layout")
+    if not changed and "fills:0" in given:
+        upload.columns = _column_map(upload, given).as_json()
+    return changed
+
+
+def _column_map(upload: Upload, given: QueryDict) -> ColumnMap:
+    targets: dict[str, str | None] = {}
+    for place, name in enumerate(upload.header):
+        target = given.get(f"fills:{place}")
+        if target is not None:
+            targets[name] = None if target == LEFT_OUT else target
+    words: dict[str, dict[str, str]] = {}
+    for key, ours in given.items():
+        what, _, rest = key.partition(":")
+        if what == "word" and ours:
+            column, _, place = rest.rpartition(":")
+            words.setdefault(column, {})[given.get(f"theirs:{column}:{place}", "")] = ours
+    said: dict[str, Any] = {"columns": targets, "words": words}
+    for part in ("fixed", "times"):
+        said[part] = {key.partition(":")[2]: value.strip() for key, value in given.items() if key.startswith(f"{part}:") and value.strip()}
+    try:
+        return column_map_from(said, KINDS[upload.kind])
+    except MappingError as error:
+        raise IntakeError(f"{str(error)[:1].upper()}{str(error)[1:]}.") from error

@@ -1,0 +1,153 @@
+"""A first guess of what a file is and how its columns map, from its headers and from what stands under them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from difflib import SequenceMatcher
+from functools import lru_cache
+from typing import Any
+
+from jaded_ledger.core.criteria.parcel_numbers import Mask, ParcelNumberError
+from jaded_ledger.intake.cells import UnreadableValueError
+from jaded_ledger.intake.columns import Column
+from jaded_ledger.intake.filing import COUNTY, Filing
+from jaded_ledger.intake.kinds import KINDS
+from jaded_ledger.intake.layouts import Form
+from jaded_ledger.intake.mapping import OWN, ColumnMap
+from jaded_ledger.intake.synonyms import SYNONYMS
+
+_LOOKED_AT = 200
+"""So many cells of a column tell what it holds."""
+_ALIKE = 0.84
+_READABLE = 0.7
+_BY_DATA_ALONE = 0.95
+
+
+def plain(name: str) -> str:
+    """Return a header as it is compared: letters and digits alone."""
+    return re.sub(r"[^a-z0-9]", "", name.casefold())
+
+
+def _field_of(column: str) -> str:
+    """Return a column's name in lower case with underscores, whatever its own form is.
+
+    >>> _field_of("ListAgentMlsId"), _field_of("lot_sqft")
+    ('list_agent_mls_id', 'lot_sqft')
+    """
+    return re.sub(r"(?<=[a-z])(?=[A-Z])", "_", column).casefold()
+
+
+@lru_cache(maxsize=5_000)
+def _names_of(column: str) -> tuple[str, ...]:
+    return tuple(plain(name) for name in SYNONYMS.get(_field_of(column), ()))
+
+
+def likeness(header: str, column: str) -> float:
+    """Return from 0 to 1 how much a header says that it is a column: 1 for its own name, less for others it goes by."""
+    said, own = plain(header), plain(column)
+    if not said:
+        return 0.0
+    if said == own:
+        return 1.0
+    others = _names_of(column)
+    if said in others:
+        return 0.95 - 0.001 * others.index(said)
+    # Long enough to be a slip of the hand or a cut name, and not just another word.
+    alike = max((SequenceMatcher(None, said, name).ratio() for name in (own, *others) if len(name) > 5 and len(said) > 5), default=0.0)
+    return alike * 0.9 if alike >= _ALIKE else 0.0
+
+
+def readable(column: Column, cells: Iterable[Any], mask: Mask | None) -> float | None:
+    """Return the share of cells that a column can read; None where all are blank."""
+    said = [str(cell).strip() for cell in cells if cell not in (None, "") and str(cell).strip()][:_LOOKED_AT]
+    if not said:
+        return None
+    good = 0
+    for cell in said:
+        try:
+            if "parcel number" in column.takes and mask:
+                mask.key(cell)
+            else:
+                column.read(cell)
+            good += 1
+        except (UnreadableValueError, ParcelNumberError):
+            continue
+    return good / len(said)
+
+
+def guess(
+    kind: Filing, header: Sequence[str], sample: Sequence[Mapping[str, Any]], mask: Mask | None, counties: Collection[str] = ()
+) -> ColumnMap:
+    """Return the likeliest mapping; columns that look like nothing of ours are kept under their own names.
+
+    ``mask`` is the form of the county's parcel numbers, ``counties`` are the names that a column of counties can hold.
+    """
+    of_county = Column(COUNTY, "", _one_of({name.casefold() for name in counties}), "", is_required=False)
+    cells = {name: [row.get(name) for row in sample] for name in header}
+    described = {column.name: column for column in kind.described}
+    scores = []
+    for name in header:
+        for column in (*described.values(), of_county):
+            alike = likeness(name, column.name)
+            if not alike:
+                continue
+            share = readable(column, cells[name], mask)
+            # A word of theirs can be translated; a figure that is none can't.
+            if share is not None and share < _READABLE and not column.words:
+                continue
+            scores.append((alike, column.is_required, column.name, name))
+    taken: dict[str, str] = {}
+    for _, _, column, name in sorted(scores, key=lambda score: (-score[0], not score[1])):
+        if column not in taken.values() and name not in taken:
+            taken[name] = column
+    for name, column in _by_data(kind, header, cells, taken, mask):
+        taken[name] = column
+    return ColumnMap({name: taken.get(name, OWN) for name in header})
+
+
+def _one_of(names: set[str]) -> Callable[[str], str]:
+    def read(cell: str) -> str:
+        if cell.casefold().removesuffix(" county") not in names:
+            raise UnreadableValueError("is no county on record")
+        return cell
+
+    return read
+
+
+def _by_data(
+    kind: Filing, header: Sequence[str], cells: Mapping[str, list[Any]], taken: Mapping[str, str], mask: Mask | None
+) -> Iterable[tuple[str, str]]:
+    """Yield columns that are recognised by what stands under them alone: only what must be there, and only the one that fits."""
+    free = [name for name in header if name not in taken]
+    for column in kind.described:
+        is_number = "parcel number" in column.takes
+        if not column.is_required or column.name in taken.values() or not ((is_number and mask) or column.words or column.is_day):
+            continue
+        fits = [name for name in free if (readable(column, cells[name], mask) or 0) >= _BY_DATA_ALONE]
+        if len(fits) == 1:
+            free.remove(fits[0])
+            yield fits[0], column.name
+
+
+@dataclass(frozen=True)
+class Likely:
+    """A kind that a file may be, and how sure that is: the share of its columns that are recognised."""
+
+    kind: str
+    share: float
+
+
+def likely_kinds(form: Form, header: Sequence[str]) -> list[Likely]:
+    """Return the kinds that a file may be by its headers, the likeliest first."""
+    if form is Form.PICTURES:
+        return [Likely("photographs", 1.0)]
+    found = []
+    for kind in KINDS.values():
+        named = {name: max((likeness(name, column) for column in kind.columns), default=0.0) for name in header}
+        missing = [column for column in kind.required if not any(likeness(name, column) for name in header)]
+        share = sum(named.values()) / max(1, len(header)) - 0.25 * len(missing)
+        if share > 0:
+            found.append(Likely(kind.name, share))
+    return sorted(found, key=lambda one: (-one.share, list(KINDS).index(one.kind)))

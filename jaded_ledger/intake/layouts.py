@@ -1,0 +1,217 @@
+"""How a file is laid out: its form, and what a text file or a workbook leaves unsaid. Found in the file, corrected by hand."""
+
+from __future__ import annotations
+
+import codecs
+import csv
+import re
+import zipfile
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from itertools import islice
+from pathlib import Path
+
+import clevercsv
+import openpyxl
+from charset_normalizer import from_bytes
+from openpyxl.utils.exceptions import InvalidFileException
+
+from jaded_ledger.intake.limits import LIMITS, UnreadableFileError
+
+
+class Form(StrEnum):
+    """What a file is."""
+
+    TEXT = "text"
+    WORKBOOK = "workbook"
+    GEOJSON = "GeoJSON"
+    SHAPEFILE = "Shapefile"
+    PICTURES = "pictures"
+
+
+ENCODINGS = {
+    "utf_8_sig": "UTF-8",
+    "utf_16": "UTF-16",
+    "cp1252": "Windows-1252 (Western)",
+    "latin_1": "ISO 8859-1 (Latin 1)",
+    "iso8859_15": "ISO 8859-15 (Latin 9)",
+    "mac_roman": "Mac Roman",
+    "cp437": "DOS 437",
+    "cp850": "DOS 850",
+}
+DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", "^": "caret", "~": "tilde", ":": "colon"}
+_MARKS = ((codecs.BOM_UTF8, "utf_8_sig"), (codecs.BOM_UTF16_LE, "utf_16"), (codecs.BOM_UTF16_BE, "utf_16"))
+_LITTLE_CHAOS = 0.06
+_NOT_ASCII = re.compile(rb"[^\r\n]{0,400}[\x80-\xff][^\r\n]{0,400}")
+_OLD_WORKBOOK = b"\xd0\xcf\x11\xe0"
+_BLOCK = 1 << 20
+_SAMPLE = 20_000
+_TOP = 20
+
+
+@dataclass(frozen=True)
+class Layout:
+    """A file's form, and for text its encoding and delimiter, for a workbook its sheet, for both the header's line from 1."""
+
+    form: Form
+    encoding: str = ""
+    delimiter: str = ""
+    header_line: int = 1
+    sheet: str = ""
+    sheets: tuple[str, ...] = ()
+
+    def corrected(self, said: dict[str, object]) -> Layout:
+        """Return it with what was said of it, as far as it has a meaning for the form. Raises ValueError."""
+        encoding, delimiter = str(said.get("encoding") or self.encoding), str(said.get("delimiter") or self.delimiter)
+        sheet, line = str(said.get("sheet") or self.sheet), said.get("header_line") or self.header_line
+        if not str(line).isdecimal() or not 1 <= int(str(line)) <= LIMITS.columns:
+            raise ValueError(f"header_line {line!r} is not the number of a line")
+        if self.form is Form.TEXT:
+            if encoding not in ENCODINGS:
+                raise ValueError(f"encoding {encoding!r} is none of {', '.join(ENCODINGS)}")
+            if len(delimiter) != 1 or delimiter in '"\r\n':
+                raise ValueError(f"delimiter {delimiter!r} is not a single character")
+            return replace(self, encoding=encoding, delimiter=delimiter, header_line=int(str(line)))
+        if self.form is Form.WORKBOOK:
+            if sheet not in self.sheets:
+                raise ValueError(f"there is no sheet {sheet!r}; the workbook has {', '.join(self.sheets)}")
+            return replace(self, sheet=sheet, header_line=int(str(line)))
+        return self
+
+    def as_said(self) -> dict[str, object]:
+        """Return what can be said of it by hand."""
+        said = {"encoding": self.encoding, "delimiter": self.delimiter, "sheet": self.sheet}
+        return {name: value for name, value in said.items() if value} | ({"header_line": self.header_line} if self.header_line > 1 else {})
+
+
+def find_layout(path: Path) -> Layout:
+    """Return how a file is laid out, by what is in it. Raises UnreadableFileError, and OSError for one that can't be opened."""
+    size = path.stat().st_size
+    if size > LIMITS.size:
+        raise UnreadableFileError(f"{path.name} has {size / 1e6:,.0f} MB; at most {LIMITS.size / 1e6:,.0f} MB are taken. Split it.")
+    with path.open("rb") as handle:
+        top = handle.read(_SAMPLE * 4)
+    ending = path.suffix.casefold()
+    if top.startswith(b"PK") or ending == ".zip":
+        return _layout_of_zip(path)
+    if ending == ".xlsx":
+        raise UnreadableFileError(f"{path.name} can't be read as an Excel workbook: it is none.")
+    if top.startswith(_OLD_WORKBOOK):
+        raise UnreadableFileError(f"{path.name} is a workbook of the old kind (.xls). Save it as .xlsx or as CSV.")
+    if ending in (".geojson", ".json") or top.lstrip(codecs.BOM_UTF8 + b" \t\r\n").startswith(b"{"):
+        return Layout(Form.GEOJSON)
+    if not top.strip():
+        raise UnreadableFileError(f"{path.name} is empty: a header row was expected.")
+    return _layout_of_text(path, top)
+
+
+def check_zip(path: Path, files: zipfile.ZipFile) -> None:
+    """Refuse a zip that would grow out of all proportion. Raises UnreadableFileError."""
+    members = files.infolist()
+    expanded = sum(member.file_size for member in members)
+    packed = max(1, path.stat().st_size)
+    # The padded columns of a small table pack well; only what is large can do harm.
+    if expanded > LIMITS.expanded or (expanded > LIMITS.harmless and expanded / packed > LIMITS.ratio):
+        raise UnreadableFileError(
+            f"{path.name} would unpack to {expanded / 1e6:,.0f} MB, {expanded / packed:,.0f} times its size; "
+            f"at most {LIMITS.expanded / 1e6:,.0f} MB and {LIMITS.ratio} times are taken."
+        )
+    if any(member.flag_bits & 1 for member in members):
+        raise UnreadableFileError(f"{path.name} is locked with a password. Save it without one.")
+    if len(members) > LIMITS.rows:
+        raise UnreadableFileError(f"{path.name} holds {len(members):,} files; at most {LIMITS.rows:,} are taken.")
+
+
+def _layout_of_zip(path: Path) -> Layout:
+    try:
+        with zipfile.ZipFile(path) as files:
+            check_zip(path, files)
+            names = [name.casefold() for name in files.namelist()]
+    except (zipfile.BadZipFile, NotImplementedError, ValueError) as error:
+        raise UnreadableFileError(f"{path.name} can't be read as a zip: {error}.") from error
+    if "[content_types].xml" in names:
+        return _layout_of_workbook(path)
+    return Layout(Form.SHAPEFILE if any(name.endswith(".shp") for name in names) else Form.PICTURES)
+
+
+def _layout_of_workbook(path: Path) -> Layout:
+    try:
+        book = openpyxl.load_workbook(path, read_only=True, data_only=True)
+        sheets = tuple(sheet.title for sheet in book.worksheets)
+        top = [[str(cell) for cell in row if cell is not None] for row in islice(book.worksheets[0].iter_rows(values_only=True), _TOP)]
+        book.close()
+    except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError, IndexError, SyntaxError, TypeError, AttributeError) as error:
+        raise UnreadableFileError(f"{path.name} can't be read as an Excel workbook: {error}.") from error
+    return Layout(Form.WORKBOOK, header_line=_header_line(top), sheet=sheets[0], sheets=sheets)
+
+
+def _layout_of_text(path: Path, top: bytes) -> Layout:
+    encoding = find_encoding(path, top)
+    sample = top.decode(encoding, errors="ignore").replace("\x00", "")[:_SAMPLE]
+    if sum(1 for character in sample if character < " " and character not in "\t\r\n\f\x1a") > len(sample) / 50:
+        raise UnreadableFileError(f"{path.name} is neither text (CSV), a workbook (.xlsx), GeoJSON nor a zip.")
+    # The last line of a sample may be cut in two.
+    whole = sample if len(sample) < _SAMPLE else sample.rpartition("\n")[0] or sample
+    delimiter = find_delimiter(whole)
+    rows: Iterator[list[str]] = csv.reader(whole.splitlines(keepends=True), delimiter=delimiter)
+    try:
+        first = [[cell for cell in row if cell.strip()] for row in islice(rows, _TOP)]
+    except csv.Error:
+        first = []
+    return Layout(Form.TEXT, encoding, delimiter, _header_line(first))
+
+
+def find_encoding(path: Path, top: bytes) -> str:
+    """Return the encoding of a text file: by its mark, UTF-8 if all of it is, else the likeliest of the common ones."""
+    for mark, encoding in _MARKS:
+        if top.startswith(mark):
+            return encoding
+    if is_in(path, "utf_8_sig"):
+        return "utf_8_sig"
+    matches = list(from_bytes(_telling_lines(path), cp_isolation=[name for name in ENCODINGS if not name.startswith("utf")]))
+    guesses = [match.encoding for match in matches]
+    # A few accents read as something in any of them; then it is what most offices write.
+    western = next((match for match in matches if match.encoding == "cp1252"), None)
+    if western and western.chaos <= _LITTLE_CHAOS and western.coherence >= matches[0].coherence * 0.8:
+        guesses.insert(0, "cp1252")
+    return next((guess for guess in guesses if guess in ENCODINGS and is_in(path, guess)), "latin_1")
+
+
+def _telling_lines(path: Path) -> bytes:
+    """Return lines of a text that are not plain ASCII: only they tell its encoding."""
+    found: list[bytes] = []
+    size = 0
+    with path.open("rb") as handle:
+        while (block := handle.read(_BLOCK)) and size < _BLOCK // 16:
+            found += (lines := _NOT_ASCII.findall(block))
+            size += sum(map(len, lines))
+    return b"\n".join(found)[: _BLOCK // 8]
+
+
+def is_in(path: Path, encoding: str) -> bool:
+    """Return whether the whole file can be read in an encoding."""
+    decoder = codecs.getincrementaldecoder(encoding)()
+    try:
+        with path.open("rb") as handle:
+            while block := handle.read(_BLOCK):
+                decoder.decode(block)
+            decoder.decode(b"", final=True)
+    except UnicodeDecodeError:
+        return False
+    return True
+
+
+def find_delimiter(sample: str) -> str:
+    """Return what stands between the cells; a comma where nothing tells."""
+    try:
+        found = clevercsv.Sniffer().sniff(sample, delimiters="".join(DELIMITERS)).delimiter
+    except clevercsv.Error:
+        found = ""
+    return found or ","
+
+
+def _header_line(top: Sequence[Sequence[str]]) -> int:
+    """Return the first line that is about as full as the fullest: a title or a note stands above many a table."""
+    fullest = max(map(len, top), default=0)
+    return next((number for number, cells in enumerate(top, start=1) if len(cells) > fullest * 0.6), 1)

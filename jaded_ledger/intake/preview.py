@@ -1,0 +1,231 @@
+"""How an upload will be read, before it is: each of its columns with where it goes, and its first rows as they would go in."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from django.contrib.gis.geos import GEOSGeometry
+
+from jaded_ledger.core.criteria.display import day_text
+from jaded_ledger.intake.batches import Line, Taking
+from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, plain_word
+from jaded_ledger.intake.columns import Column
+from jaded_ledger.intake.filing import COUNTY, Draft, Filing
+from jaded_ledger.intake.guessing import readable
+from jaded_ledger.intake.kinds import KINDS
+from jaded_ledger.intake.mapping import OWN, ColumnMap, Translator
+from jaded_ledger.intake.models import Upload
+from jaded_ledger.intake.sources import columns_of_file
+from jaded_ledger.intake.uploads import sample_kept
+from jaded_ledger.records.clock import now
+from jaded_ledger.records.models import County, SourceFile
+
+SHOWN = 15
+_MOST_WORDS = 40
+_LONGEST = 60
+FIGURES = ("an amount", "a number", "a whole number", "a number of acres")
+
+
+@dataclass(frozen=True)
+class Word:
+    """A word of the file's that our vocabulary has not, how often it stands in the first rows, and what it is taken for."""
+
+    place: int
+    theirs: str
+    count: int
+    ours: str
+
+
+@dataclass(frozen=True)
+class FileColumn:
+    """One of the file's columns: what stands in it, where it goes, and how much of it can be read there (percent)."""
+
+    place: int
+    name: str
+    examples: tuple[str, ...]
+    target: str | None
+    column: Column | None
+    read: int | None
+    words: tuple[Word, ...]
+    times: str
+
+    @property
+    def is_figure(self) -> bool:
+        return self.column is not None and self.column.takes in FIGURES
+
+
+@dataclass(frozen=True)
+class PreviewRow:
+    """A row as it would be read: a text for each column, or what is wrong with it and where."""
+
+    line: int
+    cells: tuple[str, ...]
+    wrong_at: int | None = None
+    reason: str = ""
+
+
+@dataclass
+class Preview:
+    """What is shown of an upload before it is taken in."""
+
+    columns: list[FileColumn]
+    missing: list[tuple[Column, str]]
+    """Columns that must be there and are filled by none of the file's, with the value fixed for them."""
+    header: list[str] = field(default_factory=list)
+    rows: list[PreviewRow] = field(default_factory=list)
+    looked_at: int = 0
+    refused: int = 0
+    unknown_parcels: int = 0
+
+    @property
+    def is_ready(self) -> bool:
+        return all(fixed for _, fixed in self.missing)
+
+
+def _shown(column: Column, value: Any) -> str:
+    match value:
+        case None | "":
+            return "·"
+        case bool():
+            return "yes" if value else "no"
+        case date():
+            return day_text(value)
+        case Decimal():
+            return f"{value:,.2f}".removesuffix(".00")
+        case GEOSGeometry():
+            return f"{value.geom_type}, {value.num_coords} points"
+        case list():
+            return "; ".join(map(str, value))
+        case int() if column.words:
+            # A class is kept as its code.
+            return column.words[value - 1] if 0 < value <= len(column.words) else str(value)
+    return str(value)
+
+
+def _words(column: Column, cells: Iterable[str], said: dict[str, str]) -> tuple[Word, ...]:
+    """Return a column's words that our vocabulary has not."""
+    if not column.words:
+        return ()
+    counted = Counter(" ".join(cell.split()) for cell in cells if cell.strip())
+    found = []
+    for theirs, count in counted.most_common():
+        ours = said.get(plain_word(theirs), "")
+        if not ours:
+            try:
+                column.read(theirs)
+            except UnreadableValueError:
+                pass
+            else:
+                continue
+        found.append((theirs, count, ours))
+    return tuple(Word(place, *one) for place, one in enumerate(found[:_MOST_WORDS]))
+
+
+def _file_columns(upload: Upload, kind: Filing, column_map: ColumnMap) -> list[FileColumn]:
+    cells = sample_kept(upload).cells()
+    described = {column.name: column for column in kind.described}
+    mask = upload.county.mask if upload.county else None
+    found = []
+    own = set(columns_of_file(upload.header))
+    for place, name in enumerate(upload.header):
+        if name not in own:
+            continue
+        held = [row[name] for row in cells]
+        target = column_map.target(name)
+        column = described.get(target or "")
+        words = _words(column, held, dict(column_map.words.get(target or "", {}))) if column else ()
+        share = readable(column, held, mask) if column and not words else None
+        found.append(
+            FileColumn(
+                place, name, tuple(text[:40] for text in list(dict.fromkeys(cell for cell in held if cell.strip()))[:3]),
+                target, column, None if share is None else int(share * 100), words, column_map.times.get(target or "", ""),
+            )
+        )  # fmt: skip
+    return found
+
+
+def _taking(upload: Upload, county: County) -> Taking:
+    return Taking(SourceFile(county=county, kind=upload.kind, name=upload.name, as_of=upload.as_of), county, now())
+
+
+def preview_of(upload: Upload, column_map: ColumnMap) -> Preview:
+    """Return how an upload would be read with a mapping."""
+    kind = KINDS[upload.kind]
+    columns = _file_columns(upload, kind, column_map)
+    filled = {one.target for one in columns if one.target}
+    required = [column for column in kind.described if column.is_required and column.name not in filled]
+    if upload.county is None and COUNTY not in filled:
+        required.insert(0, Column(COUNTY, "", str, "", is_required=True, takes="the county's name"))
+    found = Preview(columns, [(column, column_map.fixed.get(column.name, "")) for column in required])
+    if not found.is_ready:
+        return found
+    counties = {upload.county.name.casefold(): upload.county} if upload.county else {c.name.casefold(): c for c in County.objects.all()}
+    shown = [column for column in kind.described if column.name in filled | column_map.fixed.keys() and column.name != COUNTY]
+    own = [one.name for one in columns if one.target in (OWN, one.name) and one.column is None]
+    found.header = [column.name for column in shown] + own
+    _read_rows(upload, found, kind, Translator(kind, column_map), counties, shown, own)
+    return found
+
+
+def _read_rows(
+    upload: Upload,
+    found: Preview,
+    kind: Filing,
+    translator: Translator,
+    counties: dict[str, County],
+    shown: Sequence[Column],
+    own: Sequence[str],
+) -> None:
+    drafts: dict[str, list[Draft]] = {}
+    takings = {name: _taking(upload, county) for name, county in counties.items()}
+    for raw in sample_kept(upload).raw_rows():
+        line = Line(raw.number, translator.cells(raw.cells), raw.fault, raw.cells)
+        found.looked_at += 1
+        named = line.text(COUNTY).casefold().removesuffix(" county").strip()
+        only = next(iter(counties), "") if upload.county else ""
+        taking = takings.get(named or only)
+        try:
+            if taking is None:
+                raise line.refuse(COUNTY, "is no county on record")
+            if raw.fault:
+                raise line.refuse("", raw.fault)
+            draft = _read_one(kind, taking, line)
+        except RefusedRowError as reason:
+            found.refused += 1
+            if len(found.rows) < SHOWN or found.refused <= 3:
+                place = found.header.index(reason.column) if reason.column in found.header else None
+                texts = [_cut(line.text(name)) for name in found.header]
+                found.rows.append(PreviewRow(raw.number, tuple(texts), place, f"{reason.column} {reason.reason}".strip()))
+            continue
+        drafts.setdefault(taking.county.name, []).append(draft)
+        if len(found.rows) < SHOWN:
+            texts = [_cut(_text_of(column, draft, taking)) for column in shown]
+            found.rows.append(PreviewRow(raw.number, (*texts, *(_cut(line.text(name)) or "·" for name in own))))
+    for name, read in drafts.items():
+        known = kind.find_parcels(takings[name.casefold()], read) if kind.needs_parcel else {}
+        if kind.needs_parcel and kind.name != "parcels":
+            found.unknown_parcels += sum(1 for draft in read if not known.keys() >= set(draft.keys))
+
+
+def _read_one(kind: Filing, taking: Taking, line: Line) -> Draft:
+    # Pictures stand for themselves; the first rows hold their names alone.
+    if kind.name == "photographs":
+        return Draft(line, {"order": line.text("order"), "caption": line.text("caption")})
+    return kind.read(taking, line)
+
+
+def _text_of(column: Column, draft: Draft, taking: Taking) -> str:
+    if "parcel number" in column.takes and draft.keys:
+        return "; ".join(taking.county.mask.format(key) for key in draft.keys)
+    if not column.field:
+        return draft.line.text(column.name) or "·"
+    return _shown(column, draft.texts.get(column.field) or draft.values.get(column.field))
+
+
+def _cut(text: str) -> str:
+    return text if len(text) <= _LONGEST else f"{text[:_LONGEST]}…"

@@ -1,0 +1,20 @@
+// The mapping page: each change is answered with the form anew, which stays where it was scrolled to.
+"use strict";
+
+(() => {
+  const scrolled = {};
+
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    if (event.target.id !== "mapping") return;
+    // What is wrong comes with the page itself.
+    if (event.detail.xhr.status === 400) event.detail.shouldSwap = true;
+    for (const name of ["columns", "as-read"]) {
+      const part = event.target.querySelector(`.${name}`);
+      if (part) scrolled[name] = [part.scrollTop, part.scrollLeft];
+    }
+  });
+
+  document.addEventListener("htmx:afterSwap", () => {
+    for (const [name, [top, left]] of Object.entries(scrolled)) document.querySelector(`#mapping .${name}`)?.scrollTo({ top, left });
+  });
+})();

@@ -1,0 +1,218 @@
+"""Records: files taken in and how, how far the records reach, how full they are."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.core.exceptions import PermissionDenied
+from django.core.paginator import Paginator
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.http import content_disposition_header
+from django.views.decorators.http import require_GET, require_http_methods
+
+from jaded_ledger.intake import uploads
+from jaded_ledger.intake.filing import COUNTY
+from jaded_ledger.intake.forms import LEFT_OUT, CountyForm, apply
+from jaded_ledger.intake.guessing import likely_kinds
+from jaded_ledger.intake.kinds import KINDS
+from jaded_ledger.intake.layouts import DELIMITERS, ENCODINGS, Form
+from jaded_ledger.intake.limits import LIMITS
+from jaded_ledger.intake.mapping import MappingError
+from jaded_ledger.intake.models import Upload
+from jaded_ledger.intake.overview import fill_grid, reaches
+from jaded_ledger.intake.preview import preview_of
+from jaded_ledger.intake.refusals import by_reason, correction_file, open_refusals
+from jaded_ledger.intake.services import IntakeError
+from jaded_ledger.records.clock import now
+from jaded_ledger.records.models import County, SourceFile, earliest_days
+
+VIEWS = {"files": "Files", "reach": "How far the records reach", "fill": "How full the records are"}
+FACTORS = (("100", "hundreds"), ("1000", "thousands"), ("1000000", "millions"))
+FILES_SHOWN = 25
+REFUSALS_SHOWN = 100
+SILENT_AFTER = 8
+"""Seconds without a sign of the worker after which the page says so."""
+
+
+def _require_staff(request: HttpRequest) -> None:
+    if not request.user.is_staff:
+        raise PermissionDenied("Files are taken in by staff. Ask whoever runs this installation to make you one of them.")
+
+
+@require_GET
+def records(request: HttpRequest) -> HttpResponse:
+    """The place itself: files under way and taken in, recorded-through days, the fill-rate grid."""
+    counties = list(County.objects.order_by("name"))
+    view = request.GET.get("view", "files")
+    if view not in VIEWS:
+        raise Http404(view)
+    files = SourceFile.objects.select_related("county", "upload__uploaded_by").order_by("-id")
+    waiting = Upload.objects.exclude(state=Upload.State.DONE).select_related("county", "uploaded_by")
+    context = {
+        "place": "records",
+        "counties": counties,
+        "files": Paginator(files, FILES_SHOWN).get_page(request.GET.get("page")),
+        "waiting": waiting if request.user.is_staff else [],
+        "earliest": earliest_days(),
+        "view": view,
+        "view_name": VIEWS[view],
+        "view_template": f"intake/_{view}.html",
+        "reaches": reaches(counties) if view == "reach" else [],
+        "grid": fill_grid(counties) if view == "fill" else [],
+    }
+    return render(request, "intake/records.html", context)
+
+
+@require_http_methods(["GET", "POST"])
+def bring(request: HttpRequest) -> HttpResponse:
+    """Choose a file; posted, it is kept and looked at."""
+    _require_staff(request)
+    wrong = ""
+    if request.method == "POST":
+        brought = request.FILES.get("file")
+        try:
+            if brought is None:
+                raise IntakeError("Choose a file first.")
+            return redirect("intake:upload", uploads.bring(brought, request.user).pk)
+        except IntakeError as error:
+            wrong = str(error)
+    context = {"place": "records", "wrong": wrong, "kinds": KINDS.values(), "limits": LIMITS, "counties": County.objects.count()}
+    return render(request, "intake/bring.html", context, status=400 if wrong else 200)
+
+
+@require_http_methods(["GET", "POST"])
+def upload(request: HttpRequest, pk: int) -> HttpResponse:
+    """An upload: how it will be read, then how far it has come, then what came of it. Posted, an act on it."""
+    _require_staff(request)
+    found = get_object_or_404(Upload.objects.select_related("county", "source_file"), pk=pk)
+    if request.method == "POST":
+        return _act(request, found)
+    if found.state == Upload.State.DONE:
+        return redirect("intake:file", found.source_file_id)
+    if found.is_under_way:
+        return render(request, "intake/progress.html", {"place": "records", "upload": found, "silent": _silent(found)})
+    return render(request, "intake/mapping.html", _mapping_context(found))
+
+
+def _act(request: HttpRequest, found: Upload) -> HttpResponse:
+    act = request.POST.get("do", "")
+    wrong = ""
+    try:
+        if act == "discard":
+            uploads.discard(found)
+            messages.success(request, f"{found.name} was thrown away; nothing of it is on record.")
+            return redirect("intake:records")
+        if found.state not in (Upload.State.NEW, Upload.State.FAILED):
+            raise IntakeError(f"{found.name} is {found.get_state_display()} already.")
+        changed = apply(found, request.POST)
+        if "layout" in changed:
+            uploads.read_anew(found)
+        elif changed or act == "guess":
+            uploads.guess_columns(found)
+        if act == "take":
+            if not preview_of(found, uploads.column_map(found)).is_ready:
+                raise IntakeError("Something must be filled that is not yet: see what is marked.")
+            uploads.queue(found)
+            return redirect("intake:upload", found.pk)
+        found.save()
+    except (IntakeError, MappingError) as error:
+        wrong = str(error)
+        found = get_object_or_404(Upload.objects.select_related("county"), pk=found.pk)
+        if found.state not in (Upload.State.NEW, Upload.State.FAILED):
+            return redirect("intake:upload", found.pk)
+    context = _mapping_context(found) | {"wrong": wrong}
+    if request.htmx:
+        return render(request, "intake/_mapping.html", context)
+    return render(request, "intake/mapping.html", context, status=400 if wrong else 200)
+
+
+def _mapping_context(found: Upload) -> dict[str, Any]:
+    context: dict[str, Any] = {
+        "place": "records",
+        "upload": found,
+        "counties": County.objects.order_by("name"),
+        "encodings": ENCODINGS.items(),
+        "delimiters": DELIMITERS.items(),
+        "is_text": found.form == Form.TEXT,
+        "is_workbook": found.form == Form.WORKBOOK,
+        "left_out": LEFT_OUT,
+        "factors": FACTORS,
+        "county_column": COUNTY,
+    }
+    likely = [one.kind for one in likely_kinds(Form(found.form), found.header)]
+    ordered = [*likely[:3], *(name for name in KINDS if name not in likely[:3])]
+    context["kinds"] = [KINDS[name] for name in ordered]
+    if found.kind in KINDS:
+        try:
+            context["preview"] = preview_of(found, uploads.column_map(found))
+        except MappingError as error:
+            context["wrong"] = str(error)
+        context["kind"] = KINDS[found.kind]
+    return context
+
+
+def _silent(found: Upload) -> int:
+    """Return for how many seconds the worker has given no sign, where that is worth saying."""
+    if found.state != Upload.State.RUNNING or found.stirred_at is None:
+        return 0
+    seconds = int((now() - found.stirred_at).total_seconds())
+    return seconds if seconds >= SILENT_AFTER else 0
+
+
+@require_GET
+def progress(request: HttpRequest, pk: int) -> HttpResponse:
+    """How far an upload has come; asked for again and again while it is under way."""
+    _require_staff(request)
+    found = get_object_or_404(Upload.objects.select_related("county"), pk=pk)
+    if not found.is_under_way:
+        response = HttpResponse()
+        response["HX-Redirect"] = request.path.removesuffix("progress")
+        return response
+    return render(request, "intake/_progress.html", {"upload": found, "silent": _silent(found)})
+
+
+@require_GET
+def file(request: HttpRequest, pk: int) -> HttpResponse:
+    """A file that was taken in: its counts, and which rows were refused and why."""
+    found = get_object_or_404(SourceFile.objects.select_related("county", "upload__uploaded_by"), pk=pk)
+    refusals = open_refusals(found)
+    chosen = request.GET.get("why", "")
+    if chosen:
+        column, _, reason = chosen.partition("|")
+        refusals = refusals.filter(column=column, reason=reason)
+    context = {
+        "place": "records",
+        "file": found,
+        "kind": KINDS.get(found.kind),
+        "reasons": [one | {"is_chosen": f"{one['column']}|{one['reason']}" == chosen} for one in by_reason(found)],
+        "mapped": [(name, target) for name, target in (found.columns.get("columns") or {}).items() if target and target != name],
+        "chosen": chosen,
+        "refusals": Paginator(refusals, REFUSALS_SHOWN).get_page(request.GET.get("page")) if request.user.is_staff else None,
+        "settled": found.refusals.exclude(settled_in=None).count(),
+    }
+    return render(request, "intake/file.html", context)
+
+
+@require_GET
+def refused_rows(request: HttpRequest, pk: int) -> HttpResponseBase:
+    """The refused rows as a file to correct and take in again."""
+    _require_staff(request)
+    found = get_object_or_404(SourceFile, pk=pk)
+    response = StreamingHttpResponse(correction_file(found), content_type="text/csv; charset=utf-8")
+    stem = found.name.rpartition(".")[0] or found.name
+    response["Content-Disposition"] = content_disposition_header(as_attachment=True, filename=f"{stem} refused.csv")
+    return response
+
+
+@require_http_methods(["GET", "POST"])
+def add_county(request: HttpRequest) -> HttpResponse:
+    """A county whose records are to be taken in."""
+    _require_staff(request)
+    form = CountyForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        county = form.save()
+        messages.success(request, f"{county.name} is there. Take in its parcels first, then its roll.")
+        return redirect("intake:records")
+    return render(request, "intake/county.html", {"place": "records", "form": form}, status=400 if form.errors else 200)
