@@ -12,11 +12,11 @@ from jaded_ledger.demo.books import Books
 from jaded_ledger.demo.drawings import CAPTIONS, SCENES, picture
 from jaded_ledger.demo.titles import Home
 
-_TYPES = {"residential-lot": "Land", "woodland": "Land", "agricultural": "Farm", "commercial": "Commercial Sale",
+TYPES = {"residential-lot": "Land", "woodland": "Land", "agricultural": "Farm", "commercial": "Commercial Sale",
 "industrial": "Commercial Sale",
           "duplex": "Residential Income", "triplex": "Residential Income", "fourplex": "Residential Income",
           "apartments": "Residential Income"}  # fmt: skip
-_SUB_TYPES = {
+SUB_TYPES = {
     "single-family": "Single Family Residence", "duplex": "Duplex", "triplex": "Triplex", "fourplex": "Quadruplex",
     "condominium": "Condominium",
     "townhouse": "Townhouse", "apartments": "Apartment", "residential-lot": "Unimproved Land", "woodland": "Unimproved Land",
@@ -73,7 +73,7 @@ def _write(
     books.enter(
         "listings", OriginatingSystemName=source, ListingId=number, ParcelNumber=home.number if rng.random() > 0.01 else "",
         UnparsedAddress=f"{home.address.line.title()}, {home.lot.district.city}", StandardStatus=run.status.value,
-        PropertyType="Residential Lease" if lease else _TYPES.get(house.kind, "Residential"), PropertySubType=_SUB_TYPES.get(house.kind,
+        PropertyType="Residential Lease" if lease else TYPES.get(house.kind, "Residential"), PropertySubType=SUB_TYPES.get(house.kind,
         ""),
         SpecialListingConditions=conditions if agent else "", ListPrice=None if lease else asked,
         OriginalListPrice=None if lease else run.asked,

@@ -10,12 +10,12 @@ from jaded_ledger.demo.books import Books
 from jaded_ledger.demo.courts import eviction
 from jaded_ledger.demo.titles import DEEDS_SINCE, Home
 
-_PERMITS = (
+PERMITS = (
     ("roof", "Tear off and re-roof", 7, 19), ("alteration", "Kitchen and bath", 12, 48), ("electrical", "New service, 200 A", 2, 6),
     ("mechanical", "Furnace and air conditioning", 5, 14), ("deck", "Deck at rear", 3, 16), ("garage", "Detached garage, 22 x 24", 18, 42),
     ("demolition", "Raze outbuilding", 2, 12),
 )  # fmt: skip
-_VIOLATIONS = (
+VIOLATIONS = (
     "Porch steps unsound", "High grass and weeds", "Unregistered vehicles in yard", "Broken windows, first floor", "Roof open to weather",
     "No smoke alarms in rear unit", "Refuse in alley", "Peeling paint on all sides",
 )  # fmt: skip
@@ -65,7 +65,7 @@ def permits(books: Books, home: Home, rng: Random) -> None:
             )  # fmt: skip
             home.notes.add("flip")
     if rng.random() < 0.11:
-        kind, description, low, high = rng.choice(_PERMITS)
+        kind, description, low, high = rng.choice(PERMITS)
         issued = through - timedelta(days=rng.randrange(20, 5000))
         closed = issued + timedelta(days=rng.randrange(20, 400))
         books.enter(
@@ -89,7 +89,7 @@ def neglect(books: Books, home: Home, rng: Random) -> None:
             closed = opened + timedelta(days=rng.randrange(30, 300))
             books.enter(
                 "violations", parcel_number=home.number, number=f"V{opened.year}-{books.serial('violation'):05d}",
-                description=rng.choice(_VIOLATIONS),
+                description=rng.choice(VIOLATIONS),
                 opened_on=opened, closed_on=closed if closed < through and rng.random() < 0.5 else None, fine=rng.choice((None, 50, 100,
                 250)),
             )  # fmt: skip

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.records.models import County, FillRate, percent_known
@@ -72,3 +73,20 @@ def fills(counties: Sequence[County]) -> dict[str, Fill]:
             # The other counties' parcels have no such column at all.
             fill.parcels = found["county"].parcels
     return found
+
+
+def mostly_blank(counties: Sequence[County], keys: Iterable[str]) -> dict[str, str]:
+    """Return, by trait, in which of the counties it is not known of most parcels: there a criterion empties the result."""
+    names = {county.pk: county.name for county in counties}
+    found: dict[str, list[str]] = {}
+    wanted = set(keys)
+    for rate in FillRate.objects.filter(county__in=counties, trait__in=wanted).order_by("county__name"):
+        if rate.is_mostly_blank:
+            how = f"known of {rate.share} %" if rate.known else "blank"
+            found.setdefault(rate.trait, []).append(f"{how} in {names[rate.county_id]}")
+    said = {trait: f"{CATALOGUE[trait].label} is {', '.join(told)}" for trait, told in found.items()}
+    for key in wanted:
+        trait = CATALOGUE[key]
+        if trait.is_own and any(name != trait.county for name in names.values()):
+            said[key] = f"only {trait.county} has {trait.label}"
+    return said

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date
 from math import ceil
+from types import MappingProxyType
 from typing import Any
 from urllib.parse import quote, urlencode
 
@@ -17,9 +18,10 @@ from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.balance import Balance, LineBalance, balance, count_owners
 from jaded_ledger.find.compiling import Compiled, chosen_counties, compile
+from jaded_ledger.find.fill import mostly_blank
 from jaded_ledger.find.results import PAGE, Row, rows
 from jaded_ledger.find.selections import records_version
-from jaded_ledger.records.models import County, Coverage
+from jaded_ledger.records.models import County, earliest_days
 from jaded_ledger.records.own_columns import traits_of
 
 
@@ -43,6 +45,8 @@ class LedgerLine:
     can_keep_unknown: bool
     figures: LineBalance | None
     waits: bool
+    blank: str
+    """In which of the chosen counties its traits are mostly not known, in words."""
 
     @property
     def reads(self) -> str:
@@ -64,7 +68,7 @@ def _part(criterion: Criterion) -> Part:
     return Part(CATALOGUE[criterion.trait].label, value_phrase(criterion))
 
 
-def _line(place: int, line: Line, figures: LineBalance | None) -> LedgerLine:
+def _line(place: int, line: Line, figures: LineBalance | None, blanks: Mapping[str, str] = MappingProxyType({})) -> LedgerLine:
     is_group = isinstance(line, AnyOf)
     text = line_text(line) if isinstance(line, Criterion) else "any of"
     return LedgerLine(
@@ -76,13 +80,8 @@ def _line(place: int, line: Line, figures: LineBalance | None) -> LedgerLine:
         isinstance(line, Criterion) and not line.unknown,
         figures,
         not line.struck and not line.is_applied,
+        "" if line.struck else "; ".join(dict.fromkeys(blanks[key.trait] for key in line.members() if key.trait in blanks)),
     )
-
-
-def recorded_through(counties: tuple[County, ...]) -> date | None:
-    """Return the day through which all kinds of the counties' records reach."""
-    reached = Coverage.objects.filter(county__in=counties).values_list("recorded_through", flat=True)
-    return min(reached, default=None)
 
 
 def heading(trait: Trait, sort: str) -> Heading:
@@ -137,13 +136,16 @@ def context_of(place: Place, scope: Scope) -> dict[str, Any]:
         counties = chosen_counties(place.search)
     except CriteriaError as error:
         return context | _unasked(place.search, error, ())
-    context |= {"counties": counties, "all_counties": County.objects.order_by("name"), "recorded_through": recorded_through(counties)}
+    context |= {"counties": counties, "all_counties": County.objects.order_by("name"), "earliest": earliest_days()}
     try:
         compiled = compile(place.search, scope)
     except CriteriaError as error:
         return context | _unasked(place.search, error, counties)
     found = balance(compiled)
-    lines = [_line(number, line, figures) for number, (line, figures) in enumerate(zip(place.search.lines, found.lines, strict=True))]
+    blanks = mostly_blank(counties, place.search.traits())
+    lines = [
+        _line(number, line, figures, blanks) for number, (line, figures) in enumerate(zip(place.search.lines, found.lines, strict=True))
+    ]
     emptied = lines[found.emptied_by] if found.emptied_by is not None else None
     return context | {
         "lines": lines,

@@ -8,7 +8,7 @@ from datetime import date
 
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.records.models import County, Coverage, FillRate, percent_known
+from jaded_ledger.records.models import County, Coverage, FillRate
 from jaded_ledger.records.own_columns import traits_of
 
 
@@ -29,27 +29,11 @@ def reaches(counties: Sequence[County]) -> list[Reach]:
 
 
 @dataclass(frozen=True)
-class Fill:
-    """How many of a county's parcels have a value."""
-
-    known: int
-    parcels: int
-
-    @property
-    def percent(self) -> int:
-        return percent_known(self.known, self.parcels)
-
-    @property
-    def is_mostly_blank(self) -> bool:
-        return self.known * 2 < self.parcels
-
-
-@dataclass(frozen=True)
 class GridRow:
     """A trait and its fill in each county; None where the county has no such column, or nothing was measured."""
 
     trait: Trait
-    cells: tuple[tuple[County, Fill | None], ...]
+    cells: tuple[tuple[County, FillRate | None], ...]
 
     @property
     def blank_of(self) -> dict[int, str]:
@@ -59,9 +43,7 @@ class GridRow:
 
 def fill_grid(counties: Sequence[County]) -> list[tuple[str, list[GridRow]]]:
     """Return the grid by section, in the order in which traits are browsed."""
-    measured = {(county, trait): Fill(known, parcels) for county, trait, known, parcels in FillRate.objects.values_list(
-        "county_id", "trait", "known", "parcels"
-    )}  # fmt: skip
+    measured = {(rate.county_id, rate.trait): rate for rate in FillRate.objects.defer("commonest", "spread")}
     sections: dict[str, list[GridRow]] = {}
     for trait in traits_of(counties):
         cells = tuple((county, measured.get((county.pk, trait.key))) for county in counties)

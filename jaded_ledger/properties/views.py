@@ -14,14 +14,13 @@ from jaded_ledger.accounts.exports import log_view
 from jaded_ledger.accounts.grades import grade_of, set_grade
 from jaded_ledger.accounts.models import AreaGrade, ContactView
 from jaded_ledger.accounts.scope import Scope, scope_of
-from jaded_ledger.find.page import recorded_through
 from jaded_ledger.properties.drawing import draw
 from jaded_ledger.properties.identity import address_of, facts_of, holdings, key_figures, nearby
 from jaded_ledger.properties.kinds import KIND_OF, SECTIONS, Record
 from jaded_ledger.properties.statement import About, statement
 from jaded_ledger.properties.tables import filled, table_of
 from jaded_ledger.properties.walk import walk
-from jaded_ledger.records.models import Contact, Parcel, StoredImage
+from jaded_ledger.records.models import Contact, Parcel, StoredImage, earliest_days
 
 
 def _day(text: str) -> date | None:
@@ -64,7 +63,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
         "record": record,
         "wrong_day": typed if typed and record.day is None else "",
         "walk": walk(request.GET, scope, pk),
-        "recorded_through": recorded_through((parcel.county,)),
+        "recorded_through": earliest_days().get(parcel.county_id),
         "shape": shape,
         "drawing": draw(parcel, shape) if shape else None,
         "sections": [filled(section, record) for section in SECTIONS],

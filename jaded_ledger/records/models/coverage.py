@@ -50,6 +50,15 @@ class FillRate(models.Model):
             models.CheckConstraint(condition=Q(known__lte=F("parcels")), name="fill_rate_share"),
         ]
 
+    @property
+    def share(self) -> int:
+        """Whole percent of parcels with a value."""
+        return percent_known(self.known, self.parcels)
+
+    @property
+    def is_mostly_blank(self) -> bool:
+        return self.known * 2 < self.parcels
+
 
 class World(models.Model):
     """The demo world: the day it stands at, which is the application's today while it is loaded."""
