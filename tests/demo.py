@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.management import call_command
 from django.db import connection
@@ -115,9 +118,38 @@ class DemoServerCase(StaticLiveServerTestCase):
         _switch_to(cls._before)
         _drop(cls._copy)
 
+    def _switch_to_a_fresh_copy(self) -> None:
+        """Stand on the demo as it was before the tests of the class."""
+        connection.close()
+        _drop(self._copy)
+        _copy(template(), self._copy)
+
     @classmethod
     def _fixture_setup(cls) -> None:
         """Leave the copy as it is."""
 
     def _fixture_teardown(self) -> None:
         """Leave the copy to the next test of the class."""
+
+
+@contextmanager
+def empty_database() -> Iterator[str]:
+    """Give the name of a database with nothing in it, for the length of the block."""
+    name = f"{connection.settings_dict['NAME']}_empty"
+    _drop(name)
+    with connection._nodb_cursor() as cursor:
+        cursor.execute(f"CREATE DATABASE {_quoted(name)} TEMPLATE template0")
+    try:
+        yield name
+    finally:
+        _drop(name)
+
+
+@contextmanager
+def switched_to(name: str) -> Iterator[None]:
+    """Stand on another database for the length of the block."""
+    before = _switch_to(name)
+    try:
+        yield
+    finally:
+        _switch_to(before)

@@ -85,7 +85,7 @@ def _write(
         CloseDate=run.end if is_sold else None, BedroomsTotal=beds, BathroomsFull=int(baths) or None,
         BathroomsHalf=int(baths * 2) % 2 or None,
         LivingArea=area, LotSizeSquareFeet=round(house.lot_sqft) if house.lot_sqft else None, YearBuilt=house.year_built,
-        StoriesTotal=round(house.storeys) if house.storeys else None, GarageSpaces=house.garage, MainLevelBedrooms=house.main_floor_beds,
+        StoriesTotal=house.storeys, GarageSpaces=house.garage, MainLevelBedrooms=house.main_floor_beds,
         WaterfrontYN="true" if home.lot.district.is_waterfront else "false", PoolPrivateYN="true" if house.has_pool else "false",
         AssociationFee=rng.randrange(180, 460) if home.unit else None,
         BuyerFinancing=rng.choice(("Conventional", "Conventional", "FHA", "Cash", "VA")) if is_sold and not lease else None,

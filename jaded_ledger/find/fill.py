@@ -84,9 +84,9 @@ def mostly_blank(counties: Sequence[County], keys: Iterable[str]) -> dict[str, s
         if rate.is_mostly_blank:
             how = f"known of {rate.share} %" if rate.known else "blank"
             found.setdefault(rate.trait, []).append(f"{how} in {names[rate.county_id]}")
-    said = {trait: f"{CATALOGUE[trait].label} is {', '.join(told)}" for trait, told in found.items()}
+    said = {trait: ", ".join(told) for trait, told in found.items()}
     for key in wanted:
         trait = CATALOGUE[key]
         if trait.is_own and any(name != trait.county for name in names.values()):
-            said[key] = f"only {trait.county} has {trait.label}"
+            said[key] = f"a column of {trait.county} only"
     return said

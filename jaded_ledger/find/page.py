@@ -68,6 +68,12 @@ def _part(criterion: Criterion) -> Part:
     return Part(CATALOGUE[criterion.trait].label, value_phrase(criterion))
 
 
+def _blank(line: Line, blanks: Mapping[str, str]) -> str:
+    """Return where the traits of a line are mostly not known; of several in a group, which one."""
+    keys = dict.fromkeys(criterion.trait for criterion in line.members() if criterion.trait in blanks)
+    return "; ".join(f"{CATALOGUE[key].label} {blanks[key]}" if isinstance(line, AnyOf) else blanks[key] for key in keys)
+
+
 def _line(place: int, line: Line, figures: LineBalance | None, blanks: Mapping[str, str] = MappingProxyType({})) -> LedgerLine:
     is_group = isinstance(line, AnyOf)
     text = line_text(line) if isinstance(line, Criterion) else "any of"
@@ -80,7 +86,7 @@ def _line(place: int, line: Line, figures: LineBalance | None, blanks: Mapping[s
         isinstance(line, Criterion) and not line.unknown,
         figures,
         not line.struck and not line.is_applied,
-        "" if line.struck else "; ".join(dict.fromkeys(blanks[key.trait] for key in line.members() if key.trait in blanks)),
+        "" if line.struck else _blank(line, blanks),
     )
 
 

@@ -122,10 +122,14 @@ def _positions(ring: list[list[float]]) -> str:
         if not (-180 <= east <= 180 and -90 <= north <= 90):
             raise _OutOfRangeError
         found.append(f"{east!r} {north!r}")
+    if not found:
+        raise ValueError("nowhere")
     return f"({','.join(found)})"
 
 
 def _polygon_text(rings: list[list[list[float]]]) -> str:
+    if not rings:
+        raise ValueError("nothing")
     return f"({','.join(_positions(ring) for ring in rings)})"
 
 

@@ -198,14 +198,20 @@ class Filing:
 
     def key_of_refused(self, taking: Taking, line: Line) -> str:
         """Return the natural key of a row that was refused; blank where too little of it can be read."""
-        named = {self.model._meta.get_field(name).attname for name in (*self.model.natural, *self.model.without_number)}
         draft = Draft(line, {})
+
+        def read(names: tuple[str, ...]) -> None:
+            attributes = {self.model._meta.get_field(name).attname for name in names}
+            draft.values |= {column.field: self._value(taking, line, column) for column in self._columns if column.field in attributes}
+            draft.texts |= {name: draft.values.get(name) or "" for name in (*self._names, *self._areas)}
+
         try:
             draft.keys = self._parcel_keys(taking, line)
-            draft.values |= {column.field: self._value(taking, line, column) for column in self._columns if column.field in named}
+            read(self.model.natural)
+            if not self._part(draft, self.model.natural[0]):
+                read(self.model.without_number)
         except RefusedRowError:
             return ""
-        draft.texts |= {attribute: draft.values.get(attribute) or "" for attribute in (*self._names, *self._areas)}
         return self.natural_key(draft)
 
     def read_all(self, taking: Taking, lines: Iterable[Line]) -> tuple[list[Draft], Refused]:

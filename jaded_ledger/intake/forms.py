@@ -25,6 +25,9 @@ class CountyForm(forms.ModelForm):
 
     class Meta:
         model = County
+        labels = {
+            "fips": "FIPS code", "parcel_number_mask": "Form of its parcel numbers", "relisting_gap_days": "Relisting gap, days",
+        }  # fmt: skip
         fields = ("name", "state", "fips", "parcel_number_mask", "assessment_ratio", "relisting_gap_days")
 
     def clean_parcel_number_mask(self) -> str:
@@ -73,7 +76,7 @@ def apply(upload: Upload, given: QueryDict) -> set[str]:
     if any(str(upload.layout.get(name, 1 if name == "header_line" else "")) != value for name, value in said.items()):
         upload.layout = {**upload.layout, **said}
         changed.add("layout")
-    if not changed and "fills:0" in given:
+    if not changed and any(key.startswith("fills:") for key in given):
         upload.columns = _column_map(upload, given).as_json()
     return changed
 
@@ -93,6 +96,8 @@ def _column_map(upload: Upload, given: QueryDict) -> ColumnMap:
     said: dict[str, Any] = {"columns": targets, "words": words}
     for part in ("fixed", "times"):
         said[part] = {key.partition(":")[2]: value.strip() for key, value in given.items() if key.startswith(f"{part}:") and value.strip()}
+    if given.get("fix_what") and given.get("fix_as", "").strip():
+        said["fixed"][given["fix_what"]] = given["fix_as"].strip()
     try:
         return column_map_from(said, KINDS[upload.kind])
     except MappingError as error:

@@ -21,7 +21,7 @@ from jaded_ledger.intake.synonyms import SYNONYMS
 _LOOKED_AT = 200
 """So many cells of a column tell what it holds."""
 _ALIKE = 0.84
-_READABLE = 0.7
+_READABLE = 0.5
 _BY_DATA_ALONE = 0.95
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import codecs
 import csv
-import re
 import zipfile
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
@@ -14,9 +13,9 @@ from pathlib import Path
 
 import clevercsv
 import openpyxl
-from charset_normalizer import from_bytes
 from openpyxl.utils.exceptions import InvalidFileException
 
+from jaded_ledger.intake.encodings import ENCODINGS, find_encoding
 from jaded_ledger.intake.limits import LIMITS, UnreadableFileError
 
 
@@ -30,22 +29,8 @@ class Form(StrEnum):
     PICTURES = "pictures"
 
 
-ENCODINGS = {
-    "utf_8_sig": "UTF-8",
-    "utf_16": "UTF-16",
-    "cp1252": "Windows-1252 (Western)",
-    "latin_1": "ISO 8859-1 (Latin 1)",
-    "iso8859_15": "ISO 8859-15 (Latin 9)",
-    "mac_roman": "Mac Roman",
-    "cp437": "DOS 437",
-    "cp850": "DOS 850",
-}
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", "^": "caret", "~": "tilde", ":": "colon"}
-_MARKS = ((codecs.BOM_UTF8, "utf_8_sig"), (codecs.BOM_UTF16_LE, "utf_16"), (codecs.BOM_UTF16_BE, "utf_16"))
-_LITTLE_CHAOS = 0.06
-_NOT_ASCII = re.compile(rb"[^\r\n]{0,400}[\x80-\xff][^\r\n]{0,400}")
 _OLD_WORKBOOK = b"\xd0\xcf\x11\xe0"
-_BLOCK = 1 << 20
 _SAMPLE = 20_000
 _TOP = 20
 
@@ -137,17 +122,19 @@ def _layout_of_zip(path: Path) -> Layout:
 
 def _layout_of_workbook(path: Path) -> Layout:
     try:
-        book = openpyxl.load_workbook(path, read_only=True, data_only=True)
-        sheets = tuple(sheet.title for sheet in book.worksheets)
-        top = [[str(cell) for cell in row if cell is not None] for row in islice(book.worksheets[0].iter_rows(values_only=True), _TOP)]
-        book.close()
+        # Given open, for the reader would go by its name.
+        with path.open("rb") as handle:
+            book = openpyxl.load_workbook(handle, read_only=True, data_only=True)
+            sheets = tuple(sheet.title for sheet in book.worksheets)
+            rows = islice(book.worksheets[0].iter_rows(values_only=True), _TOP)
+            top = [[str(cell) for cell in row if cell is not None] for row in rows]
     except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError, IndexError, SyntaxError, TypeError, AttributeError) as error:
         raise UnreadableFileError(f"{path.name} can't be read as an Excel workbook: {error}.") from error
     return Layout(Form.WORKBOOK, header_line=_header_line(top), sheet=sheets[0], sheets=sheets)
 
 
 def _layout_of_text(path: Path, top: bytes) -> Layout:
-    encoding = find_encoding(path, top)
+    encoding = find_encoding(path)
     sample = top.decode(encoding, errors="ignore").replace("\x00", "")[:_SAMPLE]
     if sum(1 for character in sample if character < " " and character not in "\t\r\n\f\x1a") > len(sample) / 50:
         raise UnreadableFileError(f"{path.name} is neither text (CSV), a workbook (.xlsx), GeoJSON nor a zip.")
@@ -160,46 +147,6 @@ def _layout_of_text(path: Path, top: bytes) -> Layout:
     except csv.Error:
         first = []
     return Layout(Form.TEXT, encoding, delimiter, _header_line(first))
-
-
-def find_encoding(path: Path, top: bytes) -> str:
-    """Return the encoding of a text file: by its mark, UTF-8 if all of it is, else the likeliest of the common ones."""
-    for mark, encoding in _MARKS:
-        if top.startswith(mark):
-            return encoding
-    if is_in(path, "utf_8_sig"):
-        return "utf_8_sig"
-    matches = list(from_bytes(_telling_lines(path), cp_isolation=[name for name in ENCODINGS if not name.startswith("utf")]))
-    guesses = [match.encoding for match in matches]
-    # A few accents read as something in any of them; then it is what most offices write.
-    western = next((match for match in matches if match.encoding == "cp1252"), None)
-    if western and western.chaos <= _LITTLE_CHAOS and western.coherence >= matches[0].coherence * 0.8:
-        guesses.insert(0, "cp1252")
-    return next((guess for guess in guesses if guess in ENCODINGS and is_in(path, guess)), "latin_1")
-
-
-def _telling_lines(path: Path) -> bytes:
-    """Return lines of a text that are not plain ASCII: only they tell its encoding."""
-    found: list[bytes] = []
-    size = 0
-    with path.open("rb") as handle:
-        while (block := handle.read(_BLOCK)) and size < _BLOCK // 16:
-            found += (lines := _NOT_ASCII.findall(block))
-            size += sum(map(len, lines))
-    return b"\n".join(found)[: _BLOCK // 8]
-
-
-def is_in(path: Path, encoding: str) -> bool:
-    """Return whether the whole file can be read in an encoding."""
-    decoder = codecs.getincrementaldecoder(encoding)()
-    try:
-        with path.open("rb") as handle:
-            while block := handle.read(_BLOCK):
-                decoder.decode(block)
-            decoder.decode(b"", final=True)
-    except UnicodeDecodeError:
-        return False
-    return True
 
 
 def find_delimiter(sample: str) -> str:

@@ -13,7 +13,7 @@ class UnreadableFileError(Exception):
 class Limits:
     """Bounds on one file: bytes, rows, columns, characters of a cell, bytes of a picture, and what a zip may unpack to."""
 
-    size: int = 1_000_000_000
+    size: int = 1 << 30
     rows: int = 5_000_000
     columns: int = 500
     cell: int = 1_000_000

@@ -7,15 +7,13 @@ from dataclasses import asdict, dataclass, field
 from decimal import Decimal, InvalidOperation
 from typing import Any
 
-from jaded_ledger.core.spreadsheets import unguarded
 from jaded_ledger.intake.cells import plain_word
 from jaded_ledger.intake.columns import SEVERAL
 from jaded_ledger.intake.filing import COUNTY, Filing
+from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE
 
 OWN = ""
 """Where a column goes that is kept under its own name."""
-REFUSED_AS, REFUSED_BECAUSE = "refused as", "refused because"
-"""What we write before the rows of a file of refusals; it is no part of them."""
 
 
 class MappingError(ValueError):
@@ -121,9 +119,6 @@ class Translator:
     def cells(self, filed: Mapping[str, Any]) -> dict[str, Any]:
         """Return a row's cells by our columns' names."""
         names = tuple(filed)
-        if REFUSED_AS in filed:
-            # As we wrote it, so that no spreadsheet runs what is in it.
-            filed = {name: unguarded(cell) if isinstance(cell, str) else cell for name, cell in filed.items()}
         plan = self._plan(names)
         if names in self._as_it_is:
             return dict(filed)

@@ -76,6 +76,8 @@ class Preview:
     columns: list[FileColumn]
     missing: list[tuple[Column, str]]
     """Columns that must be there and are filled by none of the file's, with the value fixed for them."""
+    fixed: list[tuple[Column, str]] = field(default_factory=list)
+    """What else is the same in all rows, or stands where a row says nothing."""
     header: list[str] = field(default_factory=list)
     rows: list[PreviewRow] = field(default_factory=list)
     looked_at: int = 0
@@ -162,6 +164,8 @@ def preview_of(upload: Upload, column_map: ColumnMap) -> Preview:
     if upload.county is None and COUNTY not in filled:
         required.insert(0, Column(COUNTY, "", str, "", is_required=True, takes="the county's name"))
     found = Preview(columns, [(column, column_map.fixed.get(column.name, "")) for column in required])
+    asked = {column.name for column in required}
+    found.fixed = [(column, column_map.fixed[column.name]) for column in kind.described if column.name in column_map.fixed.keys() - asked]
     if not found.is_ready:
         return found
     counties = {upload.county.name.casefold(): upload.county} if upload.county else {c.name.casefold(): c for c in County.objects.all()}

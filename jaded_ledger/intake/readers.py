@@ -17,7 +17,9 @@ import openpyxl
 import shapefile
 from django.contrib.gis.gdal import AxisOrder, CoordTransform, OGRGeometry, SpatialReference
 
-from jaded_ledger.intake.layouts import ENCODINGS, Form, Layout, check_zip, find_layout
+from jaded_ledger.core.spreadsheets import unguarded
+from jaded_ledger.intake.encodings import ENCODINGS
+from jaded_ledger.intake.layouts import Form, Layout, check_zip, find_layout
 from jaded_ledger.intake.limits import LIMITS, UnreadableFileError
 
 
@@ -29,6 +31,8 @@ class RawRow(NamedTuple):
     fault: str = ""
 
 
+REFUSED_AS, REFUSED_BECAUSE = "refused as", "refused because"
+"""What we write before the rows of a file of refusals; it is no part of them."""
 _NUL = "\x00"
 """PostgreSQL keeps none in its texts."""
 _END = "\x1e"
@@ -119,11 +123,10 @@ def read_workbook(path: Path, layout: Layout) -> Iterator[RawRow]:
     """Read a sheet of a workbook."""
     with zipfile.ZipFile(path) as files:
         check_zip(path, files)
-    book = openpyxl.load_workbook(path, read_only=True, data_only=True)
-    try:
-        rows = book[layout.sheet].iter_rows(values_only=True)
+    with path.open("rb") as handle:
+        book = openpyxl.load_workbook(handle, read_only=True, data_only=True)
         header: list[str] = []
-        for number, typed in enumerate(rows, start=1):
+        for number, typed in enumerate(book[layout.sheet].iter_rows(values_only=True), start=1):
             if number < layout.header_line or not any(cell is not None for cell in typed):
                 continue
             cells = [_plain(cell) for cell in typed]
@@ -133,10 +136,8 @@ def read_workbook(path: Path, layout: Layout) -> Iterator[RawRow]:
                 while cells and not cells[-1].strip():
                     cells.pop()
                 header = _header(path, cells)
-        if not header:
-            raise UnreadableFileError(f"{path.name} is empty: a header row was expected.")
-    finally:
-        book.close()
+    if not header:
+        raise UnreadableFileError(f"{path.name} is empty: a header row was expected.")
 
 
 def read_geojson(path: Path, layout: Layout) -> Iterator[RawRow]:
@@ -234,7 +235,8 @@ def read(path: Path, layout: Layout | None = None) -> Iterator[RawRow]:
             read_so_far += 1
             if read_so_far > LIMITS.rows:
                 raise UnreadableFileError(f"{path.name} has more than {LIMITS.rows:,} rows. Split it.")
-            yield row
+            # What we wrote ourselves wears a guard, so that no spreadsheet runs what is in it.
+            yield row if REFUSED_AS not in row.cells else row._replace(cells={name: unguarded(cell) for name, cell in row.cells.items()})
     except UnreadableFileError:
         raise
     except Exception as error:

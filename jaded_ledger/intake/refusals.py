@@ -8,8 +8,8 @@ from collections.abc import Iterator
 from django.db.models import Count, QuerySet
 
 from jaded_ledger.core.spreadsheets import guarded
-from jaded_ledger.intake.mapping import REFUSED_AS, REFUSED_BECAUSE
 from jaded_ledger.intake.models import Refusal
+from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE
 from jaded_ledger.records.models import SourceFile
 
 

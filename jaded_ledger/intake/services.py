@@ -21,9 +21,9 @@ from jaded_ledger.intake.filing import COUNTY, Draft, Filing
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Layout
 from jaded_ledger.intake.limits import UnreadableFileError
-from jaded_ledger.intake.mapping import REFUSED_AS, REFUSED_BECAUSE, ColumnMap, Translator
+from jaded_ledger.intake.mapping import ColumnMap, Translator
 from jaded_ledger.intake.models import Refusal
-from jaded_ledger.intake.readers import RawRow, read
+from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE, RawRow, read
 from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.derivation import derive, measure_fill
 from jaded_ledger.records.models import County, Coverage, RollEntry, SourceFile
@@ -256,6 +256,7 @@ def take_in(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, na
 
     Rows that can't be read are refused and kept; all others go in. Raises IntakeError.
     """
+    began = time.monotonic()
     with transaction.atomic():
         wait_for_turn()
         file, touched, counties = record(path, wanted, progress=progress, name=name)
@@ -263,6 +264,8 @@ def take_in(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, na
         derive(touched)
         for county in counties:
             measure_fill(county)
+        file.seconds = time.monotonic() - began
+        file.save(update_fields=["seconds"])
     return file
 
 

@@ -9,8 +9,9 @@ from django.db.models import Q
 
 from jaded_ledger.intake.guessing import plain
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.mapping import REFUSED_AS, REFUSED_BECAUSE, ColumnMap, column_map_from
+from jaded_ledger.intake.mapping import ColumnMap, column_map_from
 from jaded_ledger.intake.models import Source
+from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import County
 

@@ -18,8 +18,9 @@ from jaded_ledger.intake.guessing import guess, likely_kinds
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Layout, find_layout
 from jaded_ledger.intake.limits import LIMITS, UnreadableFileError
-from jaded_ledger.intake.mapping import REFUSED_AS, ColumnMap, MappingError, column_map_from
+from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
 from jaded_ledger.intake.models import Source, Upload, UploadPart
+from jaded_ledger.intake.readers import REFUSED_AS
 from jaded_ledger.intake.samples import Sample, rows_about, sample_of
 from jaded_ledger.intake.services import IntakeError, Wanted, take_in, wait_for_turn
 from jaded_ledger.intake.sources import column_map_of, recall, remember

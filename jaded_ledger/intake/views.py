@@ -13,11 +13,12 @@ from django.utils.http import content_disposition_header
 from django.views.decorators.http import require_GET, require_http_methods
 
 from jaded_ledger.intake import uploads
+from jaded_ledger.intake.encodings import ENCODINGS
 from jaded_ledger.intake.filing import COUNTY
 from jaded_ledger.intake.forms import LEFT_OUT, CountyForm, apply
 from jaded_ledger.intake.guessing import likely_kinds
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.layouts import DELIMITERS, ENCODINGS, Form
+from jaded_ledger.intake.layouts import DELIMITERS, Form
 from jaded_ledger.intake.limits import LIMITS
 from jaded_ledger.intake.mapping import MappingError
 from jaded_ledger.intake.models import Upload

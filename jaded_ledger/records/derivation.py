@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Sequence
 from itertools import islice
 from typing import Any
 
@@ -133,6 +133,7 @@ def derive(parcel_ids: Iterable[int]) -> int:
     return written
 
 
+_TRAITS_AT_ONCE = 300
 _SPREAD = (0.05, 0.5, 0.95)
 _MOST_KEPT = 60
 
@@ -150,6 +151,12 @@ def _commonest(county: County, trait: Trait) -> list[list[object]]:
     return [[value, parcels] for value, parcels in rows]
 
 
+def batched(items: Sequence[Any], size: int) -> Iterator[Sequence[Any]]:
+    """Yield a sequence in pieces of a size."""
+    for start in range(0, len(items), size):
+        yield items[start : start + size]
+
+
 class _Percentiles(Aggregate):
     function = "PERCENTILE_DISC"
     template = "%(function)s(ARRAY[%(fractions)s]) WITHIN GROUP (ORDER BY %(expressions)s)"
@@ -163,11 +170,14 @@ def measure_fill(county: County) -> None:
     """Count how many of a county's parcels have a value for each trait, and what the values are like."""
     held = ParcelFacts.objects.filter(county=county)
     traits = traits_of([county])
-    # An alias may hold no slash, as the keys of a county's own traits do.
-    counted = held.aggregate(all_parcels=Count("parcel_id"), **{f"n{place}": Count(trait.fact) for place, trait in enumerate(traits)})
-    ranges = {f"s{place}": _Percentiles(trait) for place, trait in enumerate(traits) if trait.is_range}
-    spread = held.aggregate(**ranges)
-    parcels = counted["all_parcels"]
+    counted: dict[str, int] = {}
+    spread: dict[str, list[Any]] = {}
+    parcels = held.count()
+    # A statement holds no more than some 1,600 columns, and a county may have as many of its own.
+    for batch in batched(list(enumerate(traits)), _TRAITS_AT_ONCE):
+        # An alias may hold no slash, as the keys of a county's own traits do.
+        counted |= held.aggregate(**{f"n{place}": Count(trait.fact) for place, trait in batch})
+        spread |= held.aggregate(**{f"s{place}": _Percentiles(trait) for place, trait in batch if trait.is_range})
     few = (Kind.CHOICE, Kind.FLAG, Kind.PLACE)
     FillRate.objects.filter(county=county).exclude(trait__in=[trait.key for trait in traits]).delete()
     FillRate.objects.bulk_create(

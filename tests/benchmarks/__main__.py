@@ -34,9 +34,9 @@ def main() -> None:
 
     django.setup()
     load(wanted.parcels)
-    from tests.benchmarks import find, labels
+    from tests.benchmarks import find, intake, labels
 
-    rows = [*find.rows(), *labels.rows()]
+    rows = [*find.rows(), *labels.rows(), *intake.rows()]
     width = max(len(row.work) for row in rows)
     print(f"\n{'':{width}}  {'ours':>10}  {'by hand':>10}  {'ratio':>6}  {'target':>6}")
     for row in rows:

@@ -1,0 +1,77 @@
+"""The place Records: the fill-rate grid against brute force, how far records reach, and what Find makes of both."""
+
+from __future__ import annotations
+
+import re
+from html import unescape
+
+from django.urls import reverse
+
+from jaded_ledger.records.derivation import measure_fill
+from jaded_ledger.records.models import County, Coverage, FillRate, ParcelFacts, RollEntry, SourceFile
+from jaded_ledger.records.own_columns import traits_of
+from tests.demo import DemoTestCase
+
+
+class Grid(DemoTestCase):
+    def setUp(self) -> None:
+        self.client.force_login(self.user)
+
+    def text(self, view: str) -> str:
+        page = self.client.get(reverse("intake:records"), {"view": view}).content.decode()
+        return " ".join(unescape(re.sub(r"<[^>]+>", " ", page[page.index("<table") :])).split())
+
+    def test_every_cell_counts_the_parcels_one_by_one(self) -> None:
+        page = self.text("fill")
+        counties = list(County.objects.order_by("name"))
+        rows = {county.pk: list(ParcelFacts.objects.filter(county=county).values()) for county in counties}
+        for trait in traits_of(counties):
+            shown = []
+            for county in counties:
+                if trait.is_own and trait.county != county.name:
+                    shown.append("·")
+                    continue
+                field = trait.fact.partition("__")
+                known = sum(self.holds(row, *field) for row in rows[county.pk])
+                share = max(100 * known // len(rows[county.pk]), 1 if known else 0)
+                shown.append("all" if share == 100 else "blank" if not share else f"{share} %")
+                self.assertEqual(FillRate.objects.get(county=county, trait=trait.key).known, known, (county, trait.key))
+            self.assertIn(f"{trait.label} {' '.join(shown)}", page)
+
+    @staticmethod
+    def holds(row: dict, field: str, _: str, place: str) -> bool:
+        if place:
+            return place in row[field]
+        return row[field if field in row else f"{field}_id"] is not None
+
+    def test_how_far_and_which_files(self) -> None:
+        Coverage.objects.filter(county__name="Tamarack", kind="permits").update(recorded_through="2026-11-02")
+        self.assertRegex(self.text("reach"), r"Building permits permits 12 Nov 2026 31 Oct 2026 2 Nov 2026")
+        head = self.client.get(reverse("intake:records"))
+        self.assertContains(head, "Odell Marsh through 12 Nov 2026 · Pike Hollow through 31 Oct 2026 · Tamarack through 2 Nov 2026")
+        newest = SourceFile.objects.order_by("-id").first()
+        self.assertRegex(self.text("files"), rf"{newest.name} {newest.kind} {newest.county.name}")
+        # Find names each chosen county's.
+        found = self.client.get(reverse("find:find"), {"q": "county: Tamarack, Pike Hollow"})
+        self.assertContains(found, "Tamarack through 2 Nov 2026 · Pike Hollow through 31 Oct 2026")
+        changed = self.client.get(reverse("find:change"), {"do": "counties:", "county": "Odell Marsh"}, headers={"HX-Request": "true"})
+        self.assertContains(changed, "Odell Marsh through 12 Nov 2026")
+
+    def warning(self, search: str) -> list[str]:
+        page = self.client.get(reverse("find:find"), {"q": search}).content.decode()
+        return [unescape(text) for text in re.findall(r'class="mostly-blank">([^<]+)<', page)]
+
+    def test_a_criterion_says_where_its_trait_is_mostly_blank(self) -> None:
+        share = FillRate.objects.get(county__name="Pike Hollow", trait="class").share
+        self.assertLess(share, 50)
+        said = f"known of {share} % in Pike Hollow"
+        self.assertEqual(self.warning("county: Tamarack, Pike Hollow\nclass: duplex\nassessed-value: 1.."), [said])
+        self.assertEqual(self.warning("county: Tamarack\nclass: duplex"), [])
+        self.assertEqual(self.warning("county: Pike Hollow\n~ class: duplex"), [])
+        self.assertEqual(self.warning("county: Pike Hollow\nany of:\n  class: duplex\n  beds: 3.."), [f"class {said}"])
+        self.assertEqual(self.warning("odell-marsh/tillable-ac: 5.."), ["a column of Odell Marsh only"])
+        county = County.objects.get(name="Pike Hollow")
+        RollEntry.objects.filter(county=county).update(beds=None)
+        ParcelFacts.objects.filter(county=county).update(beds=None)
+        measure_fill(county)
+        self.assertEqual(self.warning("county: Pike Hollow\nbeds: 3.."), ["blank in Pike Hollow"])
