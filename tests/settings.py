@@ -1,7 +1,7 @@
 """The application's settings, for tests: quick passwords, plain static files, a pinned day."""
 
 from jaded_ledger.settings import *  # noqa: F403
-from jaded_ledger.settings import DATABASES, MIDDLEWARE
+from jaded_ledger.settings import DATABASES, LOGGING, MIDDLEWARE
 
 TEST_RUNNER = "tests.runner.Runner"
 PINNED_TODAY = None
@@ -11,6 +11,8 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
+# What a test refuses or forbids on purpose is no news.
+LOGGING["loggers"] = {"django.request": {"level": "CRITICAL"}}
 # Databases are cloned and dropped between classes, so that no connection may linger.
 DATABASES["default"]["CONN_MAX_AGE"] = 0
 # The live server serves static files itself; nothing was collected.

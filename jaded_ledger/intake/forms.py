@@ -51,37 +51,46 @@ class CountyForm(forms.ModelForm):
         return name
 
 
-def apply(upload: Upload, given: QueryDict) -> set[str]:
-    """Put what a form says into an upload; return what changed of kind, county and layout. Raises IntakeError.
+def apply(upload: Upload, given: QueryDict) -> tuple[set[str], list[str]]:
+    """Put what a form says into an upload; return what changed of kind, county and layout, and what is wrong with the rest.
 
     The columns are taken from the form only where none of these changed: they would be of another file.
     """
-    changed = set()
+    changed: set[str] = set()
+    wrong: list[str] = []
     kind = given.get("kind", upload.kind)
     if kind != upload.kind:
-        if kind not in KINDS:
-            raise IntakeError(f"There is no kind of file {kind!r}.")
-        upload.kind = kind
-        changed.add("kind")
+        if kind in KINDS:
+            upload.kind = kind
+            changed.add("kind")
+        else:
+            wrong.append(f"There is no kind of file {kind!r}.")
     if COUNTY in given:
         county = County.objects.filter(pk=given[COUNTY]).first() if given[COUNTY].isdecimal() else None
         if county != upload.county:
             upload.county = county
             changed.add(COUNTY)
     if "as_of" in given:
-        upload.as_of = day_of(given["as_of"])
+        try:
+            upload.as_of = day_of(given["as_of"])
+        except IntakeError as error:
+            wrong.append(str(error))
         upload.is_complete = given.get("is_complete") == "1"
         upload.may_end_most = upload.is_complete and "may_end_most" in given
     said = {name: given[name] for name in LAYOUT if given.get(name)}
     if any(str(upload.layout.get(name, 1 if name == "header_line" else "")) != value for name, value in said.items()):
         upload.layout = {**upload.layout, **said}
         changed.add("layout")
-    if not changed and any(key.startswith("fills:") for key in given):
-        upload.columns = _column_map(upload, given).as_json()
-    return changed
+    if upload.kind and not changed and any(key.startswith("fills:") for key in given):
+        try:
+            upload.columns = _column_map(upload, given).as_json()
+        except MappingError as error:
+            wrong.append(f"{str(error)[:1].upper()}{str(error)[1:]}.")
+    return changed, wrong
 
 
 def _column_map(upload: Upload, given: QueryDict) -> ColumnMap:
+    """Return the mapping that a form says. Raises MappingError."""
     targets: dict[str, str | None] = {}
     for place, name in enumerate(upload.header):
         target = given.get(f"fills:{place}")
@@ -98,7 +107,4 @@ def _column_map(upload: Upload, given: QueryDict) -> ColumnMap:
         said[part] = {key.partition(":")[2]: value.strip() for key, value in given.items() if key.startswith(f"{part}:") and value.strip()}
     if given.get("fix_what") and given.get("fix_as", "").strip():
         said["fixed"][given["fix_what"]] = given["fix_as"].strip()
-    try:
-        return column_map_from(said, KINDS[upload.kind])
-    except MappingError as error:
-        raise IntakeError(f"{str(error)[:1].upper()}{str(error)[1:]}.") from error
+    return column_map_from(said, KINDS[upload.kind])

@@ -93,9 +93,11 @@ def guess(
             alike = likeness(name, column.name)
             if not alike:
                 continue
-            share = readable(column, cells[name], mask)
-            # A word of theirs can be translated; a figure that is none can't.
-            if share is not None and share < _READABLE and not column.words:
+            # A column that bears our own name is meant, whatever stands in it; a word of theirs can be translated, a figure that is
+            # none can't.
+            is_meant = alike == 1.0 and column is not of_county
+            share = None if is_meant or column.words else readable(column, cells[name], mask)
+            if share is not None and share < _READABLE:
                 continue
             scores.append((alike, column.is_required, column.name, name))
     taken: dict[str, str] = {}

@@ -13,7 +13,6 @@ from pathlib import Path
 
 import clevercsv
 import openpyxl
-from openpyxl.utils.exceptions import InvalidFileException
 
 from jaded_ledger.intake.encodings import ENCODINGS, find_encoding
 from jaded_ledger.intake.limits import LIMITS, UnreadableFileError
@@ -128,7 +127,7 @@ def _layout_of_workbook(path: Path) -> Layout:
             sheets = tuple(sheet.title for sheet in book.worksheets)
             rows = islice(book.worksheets[0].iter_rows(values_only=True), _TOP)
             top = [[str(cell) for cell in row if cell is not None] for row in rows]
-    except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError, IndexError, SyntaxError, TypeError, AttributeError) as error:
+    except Exception as error:
         raise UnreadableFileError(f"{path.name} can't be read as an Excel workbook: {error}.") from error
     return Layout(Form.WORKBOOK, header_line=_header_line(top), sheet=sheets[0], sheets=sheets)
 
@@ -152,10 +151,11 @@ def _layout_of_text(path: Path, top: bytes) -> Layout:
 def find_delimiter(sample: str) -> str:
     """Return what stands between the cells; a comma where nothing tells."""
     try:
-        found = clevercsv.Sniffer().sniff(sample, delimiters="".join(DELIMITERS)).delimiter
-    except clevercsv.Error:
-        found = ""
-    return found or ","
+        dialect = clevercsv.Sniffer().sniff(sample, delimiters="".join(DELIMITERS))
+    except Exception:
+        # On texts that are no table it fails in ways of its own.
+        dialect = None
+    return (dialect and dialect.delimiter) or ","
 
 
 def _header_line(top: Sequence[Sequence[str]]) -> int:

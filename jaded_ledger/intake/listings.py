@@ -33,7 +33,7 @@ class Photographs(Filing):
     needs_parcel = False
 
     def __init__(self) -> None:
-        super().__init__("photographs", "a zip of photographs in folders named by listing or parcel", Photograph)
+        super().__init__("photographs", "photographs in folders named by listing or parcel", Photograph)
 
     @property
     def described(self) -> tuple[Column, ...]:

@@ -99,31 +99,35 @@ def upload(request: HttpRequest, pk: int) -> HttpResponse:
 
 def _act(request: HttpRequest, found: Upload) -> HttpResponse:
     act = request.POST.get("do", "")
-    wrong = ""
+    if found.state not in (Upload.State.NEW, Upload.State.FAILED):
+        # It was handed over in another window.
+        return redirect("intake:upload", found.pk)
+    if act == "discard":
+        uploads.discard(found)
+        messages.success(request, f"{found.name} was thrown away; nothing of it is on record.")
+        return redirect("intake:records")
+    changed, wrong = apply(found, request.POST)
     try:
-        if act == "discard":
-            uploads.discard(found)
-            messages.success(request, f"{found.name} was thrown away; nothing of it is on record.")
-            return redirect("intake:records")
-        if found.state not in (Upload.State.NEW, Upload.State.FAILED):
-            raise IntakeError(f"{found.name} is {found.get_state_display()} already.")
-        changed = apply(found, request.POST)
         if "layout" in changed:
             uploads.read_anew(found)
-        elif changed or act == "guess":
+        elif changed:
             uploads.guess_columns(found)
-        if act == "take":
-            if not preview_of(found, uploads.column_map(found)).is_ready:
-                raise IntakeError("Something must be filled that is not yet: see what is marked.")
+    except IntakeError as error:
+        wrong.append(str(error))
+        # The rest of what was said is kept.
+        found.layout = Upload.objects.get(pk=found.pk).layout
+    found.save()
+    if act == "take":
+        if changed:
+            wrong.append("What the file holds or how it is laid out was changed just now: look at how it is read, then take it in.")
+        elif not found.kind:
+            wrong.append("Say first what the file holds.")
+        elif not wrong and not preview_of(found, uploads.column_map(found)).is_ready:
+            wrong.append("Something must be filled that is not yet: see what is marked.")
+        if not wrong:
             uploads.queue(found)
             return redirect("intake:upload", found.pk)
-        found.save()
-    except (IntakeError, MappingError) as error:
-        wrong = str(error)
-        found = get_object_or_404(Upload.objects.select_related("county"), pk=found.pk)
-        if found.state not in (Upload.State.NEW, Upload.State.FAILED):
-            return redirect("intake:upload", found.pk)
-    context = _mapping_context(found) | {"wrong": wrong}
+    context = _mapping_context(found) | {"wrong": " ".join(wrong)}
     if request.htmx:
         return render(request, "intake/_mapping.html", context)
     return render(request, "intake/mapping.html", context, status=400 if wrong else 200)

@@ -139,7 +139,7 @@ class Stories(DemoTestCase):
                              WHERE d.parcel_id = c.parcel_id AND t.recorded_on <= l.recorded_on AND t.superseded_at IS NULL
                              ORDER BY t.recorded_on DESC, t.id DESC LIMIT 1) owner ON true
              WHERE owner.grantee_id <> l.borrower_id
-               AND NOT EXISTS (SELECT 1 FROM intake_refusal r WHERE r.row ->> 'parcel_number' LIKE '%' ||
+               AND NOT EXISTS (SELECT 1 FROM intake_refusal r WHERE r.row::text LIKE '%' ||
                                (SELECT number FROM records_parcel WHERE id = c.parcel_id) || '%')""")
         ((forgotten, refinanced),) = ask("""
             SELECT count(*) FILTER (WHERE NOT EXISTS (SELECT 1 FROM records_loanevent e WHERE e.kind = 'release'
@@ -184,8 +184,8 @@ class Stories(DemoTestCase):
                 AND l.parcel_id IS NOT NULL
                AND NOT EXISTS (SELECT 1 FROM records_transfer t JOIN records_transferparcel p ON p.transfer_id = t.id
                                 WHERE p.parcel_id = l.parcel_id AND t.price = l.close_price)
-               AND NOT EXISTS (SELECT 1 FROM intake_refusal r WHERE r.row ->> 'price' <> ''
-                   AND (r.row ->> 'price')::numeric = l.close_price)""")
+               AND NOT EXISTS (SELECT 1 FROM intake_refusal r, jsonb_array_elements(r.row) AS cell
+                                WHERE cell ->> 0 = 'price' AND cell ->> 1 <> '' AND (cell ->> 1)::numeric = l.close_price)""")
         self.none(
             """SELECT id FROM records_listingevent WHERE field_name = 'ListPrice' AND new_value::numeric >= previous_value::numeric"""
         )

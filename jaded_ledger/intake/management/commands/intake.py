@@ -10,13 +10,12 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from jaded_ledger.intake.filing import COUNTY
 from jaded_ledger.intake.guessing import guess
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Layout, find_layout
 from jaded_ledger.intake.limits import UnreadableFileError
 from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
-from jaded_ledger.intake.samples import Sample, sample_of
+from jaded_ledger.intake.samples import sample_of
 from jaded_ledger.intake.services import IntakeError, Wanted, take_in
 from jaded_ledger.intake.sources import column_map_of, recall
 from jaded_ledger.records.clock import today
@@ -95,19 +94,17 @@ class Command(BaseCommand):
         return said
 
     def _found_map(self, file: Path, layout: Layout, kind_name: str, county: County | None) -> ColumnMap:
-        """Return how a file is read of which nothing was said: by our own names, as its source was before, or by guessing."""
-        sample: Sample = sample_of(file, layout)
-        kind = KINDS[kind_name]
-        if {*kind.required, *(() if county else (COUNTY,))} <= set(sample.header):
-            return ColumnMap()
-        source = recall(sample.header, kind_name, county)
-        if source:
+        """Return how a file is read of which nothing was said: as its source was before, else by guessing, as on the page."""
+        sample = sample_of(file, layout)
+        if source := recall(sample.header, kind_name, county):
             found, how = column_map_of(source), "Read as this source's last file"
         else:
             counties = County.objects.values_list("name", flat=True)
-            found, how = guess(kind, sample.header, sample.cells(), county.mask if county else None, counties), "Read by a guess"
-        told = ", ".join(f"{name} → {target}" for name, target in found.columns.items() if target)
-        self.stderr.write(f"{how}: {told or 'nothing is recognised'}. --mapping says otherwise.")
+            found = guess(KINDS[kind_name], sample.header, sample.cells(), county.mask if county else None, counties)
+            how = "Read by a guess"
+        told = ", ".join(f"{name} → {target}" for name, target in found.columns.items() if target and target != name)
+        if told:
+            self.stderr.write(f"{how}: {told}. --mapping says otherwise.")
         return found
 
     def _progress(self, read: int, refused: int, step: str) -> None:
