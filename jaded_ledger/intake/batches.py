@@ -61,6 +61,8 @@ class Taking:
     """Ids of the rows on record that the file repeats."""
     spared: set[str] = field(default_factory=set)
     """Natural keys of rows that were refused: what is on record of them is not gone."""
+    numbers: dict[str, list[str]] = field(default_factory=dict)
+    """Keys of parcel numbers by the cell they stood in: the same parcel comes again and again."""
     unclear: int = 0
     """Refused rows that don't tell which record they are."""
 
@@ -149,5 +151,8 @@ class Taking:
 
 def digest_of(*values: object) -> str:
     """Return what tells two versions of a row apart."""
-    said = [bytes(value.wkb) if isinstance(value, GEOSGeometry) else value for value in values]
+    said = list(values)
+    for place, value in enumerate(said):
+        if isinstance(value, GEOSGeometry):
+            said[place] = bytes(value.wkb)
     return hashlib.md5(repr(said).encode(), usedforsecurity=False).hexdigest()

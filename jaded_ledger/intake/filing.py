@@ -22,6 +22,7 @@ from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
 from jaded_ledger.records.models import Area, Filed, Parcel, RecordedName
 
 _LONGEST_KEY = 600
+_NUMBERS_KEPT = 200_000
 COUNTY = "county"
 """The column that says to which county a row belongs, in a file of several."""
 
@@ -119,26 +120,40 @@ class Filing:
         if not self._parcels:
             return []
         column = self._parcels[0]
-        cell = text_of(line.text(column))
+        written = line.text(column)
+        if (known := taking.numbers.get(written)) is not None:
+            return known
+        cell = text_of(written)
         if not cell:
             if self.needs_parcel:
                 raise line.refuse(column, "is blank and must not be")
             return []
         try:
-            return sorted({taking.county.mask.key(one) for one in (cell.split(SEVERAL) if self._many else [cell])})
+            keys = sorted({taking.county.mask.key(one) for one in (cell.split(SEVERAL) if self._many else [cell])})
         except ParcelNumberError as error:
             if not self.needs_parcel:
                 return []
             raise line.refuse(column, str(error)) from None
+        if len(taking.numbers) < _NUMBERS_KEPT:
+            taking.numbers[written] = keys
+        return keys
 
     def read(self, taking: Taking, line: Line) -> Draft:
         """Read a row's cells. Raises RefusedRowError."""
-        draft = Draft(line, {column.field: self._value(taking, line, column) for column in self._columns}, self._parcel_keys(taking, line))
-        draft.values["further"] = {
-            name: str(value).strip() for name, value in line.cells.items() if name not in self._known and value not in (None, "")
-        }
+        cells = line.cells
+        values: dict[str, Any] = {}
+        for column in self._columns:
+            raw = cells.get(column.name)
+            # Most cells are blank: they are not worth a call each.
+            values[column.field] = self._value(taking, line, column) if raw or column.is_required else column.blank
+        draft = Draft(line, values, self._parcel_keys(taking, line))
+        values["further"] = {}
+        if not cells.keys() <= self._known:
+            values["further"] = {
+                name: str(value).strip() for name, value in cells.items() if name not in self._known and value not in (None, "")
+            }
         for attribute in (*self._names, *self._areas):
-            draft.texts[attribute] = draft.values[attribute] or ""
+            draft.texts[attribute] = values[attribute] or ""
         return draft
 
     # A batch of rows

@@ -22,9 +22,14 @@ def _shape(value: GEOSGeometry | None) -> str | None:
     return value and value.hexewkb.decode()
 
 
+def _json(value: Any) -> Any:
+    # Most rows have nothing further to say; nothing is soon written.
+    return "{}" if value == {} else Jsonb(value)
+
+
 def _adapter(field: models.Field) -> Callable[[Any], Any]:
     if isinstance(field, models.JSONField):
-        return Jsonb
+        return _json
     return _shape if hasattr(field, "geom_type") else _as_is
 
 
