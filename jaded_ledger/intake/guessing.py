@@ -12,6 +12,7 @@ from typing import Any
 from jaded_ledger.core.criteria.parcel_numbers import Mask, ParcelNumberError
 from jaded_ledger.intake.cells import UnreadableValueError
 from jaded_ledger.intake.columns import Column
+from jaded_ledger.intake.counties import county_key
 from jaded_ledger.intake.filing import COUNTY, Filing
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Form
@@ -84,7 +85,7 @@ def guess(
 
     ``mask`` is the form of the county's parcel numbers, ``counties`` are the names that a column of counties can hold.
     """
-    of_county = Column(COUNTY, "", _one_of({name.casefold() for name in counties}), "", is_required=False)
+    of_county = Column(COUNTY, "", _one_of(set(map(county_key, counties))), "", is_required=False)
     cells = {name: [row.get(name) for row in sample] for name in header}
     described = {column.name: column for column in kind.described}
     scores = []
@@ -111,7 +112,7 @@ def guess(
 
 def _one_of(names: set[str]) -> Callable[[str], str]:
     def read(cell: str) -> str:
-        if cell.casefold().removesuffix(" county") not in names:
+        if county_key(cell) not in names:
             raise UnreadableValueError("is no county on record")
         return cell
 

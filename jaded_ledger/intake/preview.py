@@ -15,6 +15,7 @@ from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.intake.batches import Line, Taking
 from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, plain_word
 from jaded_ledger.intake.columns import Column
+from jaded_ledger.intake.counties import Belonging
 from jaded_ledger.intake.filing import COUNTY, Draft, Filing
 from jaded_ledger.intake.guessing import readable
 from jaded_ledger.intake.kinds import KINDS
@@ -168,11 +169,10 @@ def preview_of(upload: Upload, column_map: ColumnMap) -> Preview:
     found.fixed = [(column, column_map.fixed[column.name]) for column in kind.described if column.name in column_map.fixed.keys() - asked]
     if not found.is_ready:
         return found
-    counties = {upload.county.name.casefold(): upload.county} if upload.county else {c.name.casefold(): c for c in County.objects.all()}
     shown = [column for column in kind.described if column.name in filled | column_map.fixed.keys() and column.name != COUNTY]
     own = [one.name for one in columns if one.target in (OWN, one.name) and one.column is None]
     found.header = [column.name for column in shown] + own
-    _read_rows(upload, found, kind, Translator(kind, column_map), counties, shown, own)
+    _read_rows(upload, found, kind, Translator(kind, column_map), shown, own)
     return found
 
 
@@ -181,21 +181,17 @@ def _read_rows(
     found: Preview,
     kind: Filing,
     translator: Translator,
-    counties: dict[str, County],
     shown: Sequence[Column],
     own: Sequence[str],
 ) -> None:
-    drafts: dict[str, list[Draft]] = {}
-    takings = {name: _taking(upload, county) for name, county in counties.items()}
+    drafts: dict[int, list[Draft]] = {}
+    belonging = Belonging(upload.county)
+    takings = {pk: _taking(upload, county) for pk, county in belonging.counties.items()}
     for raw in sample_kept(upload).raw_rows():
         line = Line(raw.number, translator.cells(raw.cells), raw.fault, raw.cells)
         found.looked_at += 1
-        named = line.text(COUNTY).casefold().removesuffix(" county").strip()
-        only = next(iter(counties), "") if upload.county else ""
-        taking = takings.get(named or only)
         try:
-            if taking is None:
-                raise line.refuse(COUNTY, "is no county on record")
+            taking = takings[belonging.county_of(line).pk]
             if raw.fault:
                 raise line.refuse("", raw.fault)
             draft = _read_one(kind, taking, line)
@@ -206,12 +202,12 @@ def _read_rows(
                 texts = [_cut(line.text(name)) for name in found.header]
                 found.rows.append(PreviewRow(raw.number, tuple(texts), place, f"{reason.column} {reason.reason}".strip()))
             continue
-        drafts.setdefault(taking.county.name, []).append(draft)
+        drafts.setdefault(taking.county.pk, []).append(draft)
         if len(found.rows) < SHOWN:
             texts = [_cut(_text_of(column, draft, taking)) for column in shown]
             found.rows.append(PreviewRow(raw.number, (*texts, *(_cut(line.text(name)) or "·" for name in own))))
-    for name, read in drafts.items():
-        known = kind.find_parcels(takings[name.casefold()], read) if kind.needs_parcel else {}
+    for pk, read in drafts.items():
+        known = kind.find_parcels(takings[pk], read) if kind.needs_parcel else {}
         if kind.needs_parcel and kind.name != "parcels":
             found.unknown_parcels += sum(1 for draft in read if not known.keys() >= set(draft.keys))
 

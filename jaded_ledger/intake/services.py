@@ -17,6 +17,7 @@ from django.db import connection, transaction
 
 from jaded_ledger.intake.batches import Line, Refused, Taking
 from jaded_ledger.intake.cells import RefusedRowError
+from jaded_ledger.intake.counties import Belonging
 from jaded_ledger.intake.filing import COUNTY, Draft, Filing
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Layout
@@ -67,8 +68,8 @@ class _Intake:
         self.kind: Filing = KINDS[wanted.kind]
         self._translator = Translator(self.kind, wanted.columns)
         moment = file.taken_in_at
-        self._takings = {county.pk: Taking(file, county, moment) for county in County.objects.all()}
-        self._by_name = {name: one for one in self._takings.values() for name in (one.county.name.casefold(), one.county.fips)}
+        self._belonging = Belonging(wanted.county)
+        self._takings = {pk: Taking(file, county, moment) for pk, county in self._belonging.counties.items()}
         reached = Coverage.objects.filter(kind=wanted.kind).values_list("county_id", "recorded_through")
         self._too_old = {county: day for county, day in reached if wanted.as_of < day}
         self.used: set[int] = {wanted.county.pk} if wanted.county else set()
@@ -92,19 +93,11 @@ class _Intake:
             )
 
     def _taking_of(self, line: Line) -> Taking:
-        """Return where a row belongs. Raises RefusedRowError."""
-        named = line.text(COUNTY).strip()
-        if self.wanted.county and not named:
-            return self._takings[self.wanted.county.pk]
-        taking = self._by_name.get(named.casefold().removesuffix(" county").strip())
-        if taking is None:
-            names = ", ".join(sorted(one.county.name for one in self._takings.values())) or "none yet"
-            raise line.refuse(COUNTY, f"is no county on record (counties: {names})")
-        if self.wanted.county and taking.county.pk != self.wanted.county.pk:
-            raise line.refuse(COUNTY, f"is not {self.wanted.county.name}, which the file was said to be of")
-        if day := self._too_old.get(taking.county.pk):
+        """Return where a row goes. Raises RefusedRowError."""
+        county = self._belonging.county_of(line)
+        if day := self._too_old.get(county.pk):
             raise line.refuse(COUNTY, f"has these on record through {day}; an older file would bring back what has changed since")
-        return taking
+        return self._takings[county.pk]
 
     def _line(self, raw: RawRow) -> Line:
         return Line(raw.number, self._translator.cells(raw.cells), raw.fault, raw.cells)

@@ -14,6 +14,7 @@ from typing import Any
 from django.core.files.uploadedfile import UploadedFile
 from django.db import connection, transaction
 
+from jaded_ledger.intake.counties import counties_by_key
 from jaded_ledger.intake.guessing import guess, likely_kinds
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Layout, find_layout
@@ -152,7 +153,7 @@ def guess_columns(upload: Upload) -> None:
         with suppress(MappingError):
             upload.columns = column_map_of(source).as_json()
             return
-    counties = County.objects.values_list("name", flat=True)
+    counties = counties_by_key()
     mask = upload.county.mask if upload.county else None
     upload.columns = guess(KINDS[upload.kind], upload.header, sample_kept(upload).cells(), mask, counties).as_json()
 

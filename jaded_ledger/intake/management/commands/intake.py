@@ -10,6 +10,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from jaded_ledger.intake.counties import counties_by_key
 from jaded_ledger.intake.guessing import guess
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Layout, find_layout
@@ -99,7 +100,7 @@ class Command(BaseCommand):
         if source := recall(sample.header, kind_name, county):
             found, how = column_map_of(source), "Read as this source's last file"
         else:
-            counties = County.objects.values_list("name", flat=True)
+            counties = counties_by_key()
             found = guess(KINDS[kind_name], sample.header, sample.cells(), county.mask if county else None, counties)
             how = "Read by a guess"
         told = ", ".join(f"{name} → {target}" for name, target in found.columns.items() if target and target != name)
