@@ -8,6 +8,7 @@ from django import forms
 from django.http import QueryDict
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
+from jaded_ledger.intake.cells import plain_word
 from jaded_ledger.intake.filing import COUNTY
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
@@ -96,12 +97,16 @@ def _column_map(upload: Upload, given: QueryDict) -> ColumnMap:
         target = given.get(f"fills:{place}")
         if target is not None:
             targets[name] = None if target == LEFT_OUT else target
-    words: dict[str, dict[str, str]] = {}
-    for key, ours in given.items():
+    words = {column: dict(table) for column, table in (upload.columns.get("words") or {}).items()}
+    for key, theirs in given.items():
         what, _, rest = key.partition(":")
-        if what == "word" and ours:
-            column, _, place = rest.rpartition(":")
-            words.setdefault(column, {})[given.get(f"theirs:{column}:{place}", "")] = ours
+        if what == "theirs":
+            # Words that the first rows don't hold are not asked about, and stay as they were.
+            column = rest.rpartition(":")[0]
+            table = words.setdefault(column, {})
+            table.pop(plain_word(theirs), None)
+            if ours := given.get(f"word:{rest}"):
+                table[theirs] = ours
     said: dict[str, Any] = {"columns": targets, "words": words}
     for part in ("fixed", "times"):
         said[part] = {key.partition(":")[2]: value.strip() for key, value in given.items() if key.startswith(f"{part}:") and value.strip()}

@@ -34,6 +34,8 @@ BATCH = 5000
 _ONE_AT_A_TIME = 0x1ED6E2
 """The number of the lock that intakes wait for: two that store the same new name would wait for each other."""
 _FEW = 20
+_TELLING = 200
+"""So many rows tell which columns a file has."""
 
 Progress = Callable[[int, int, str], None]
 """Told how many rows were read and refused so far, and what is being done."""
@@ -73,6 +75,7 @@ class _Intake:
         reached = Coverage.objects.filter(kind=wanted.kind).values_list("county_id", "recorded_through")
         self._too_old = {county: day for county, day in reached if wanted.as_of < day}
         self.used: set[int] = {wanted.county.pk} if wanted.county else set()
+        self._unplaced = 0
         self._settled: set[tuple[int, int]] = set()
 
     @property
@@ -80,16 +83,18 @@ class _Intake:
         """The counties that rows went to."""
         return [self._takings[pk] for pk in sorted(self.used)]
 
-    def _check(self, raw: RawRow) -> None:
-        if self.wanted.is_complete and REFUSED_AS in raw.cells:
+    def _check(self, first: list[RawRow]) -> None:
+        # A feature of a collection need not have every property.
+        names = list(dict.fromkeys(name for raw in first[:_TELLING] for name in raw.cells))
+        if self.wanted.is_complete and REFUSED_AS in names:
             raise IntakeError(f"{self.file.name} holds refused rows of another file, so it is not complete. Take it in as additional.")
-        there = self.wanted.columns.filled(raw.cells)
+        there = self.wanted.columns.filled(names)
         named = () if self.wanted.county else (COUNTY,)
         if missing := [column for column in (*self.kind.required, *named) if column not in there]:
             hint = " Or say which county it is of." if missing == [COUNTY] else ""
             raise IntakeError(
                 f"{self.file.name} has no column {', '.join(missing)}. A {self.kind.name} file has: {', '.join(self.kind.columns)}."
-                f" It has: {', '.join(name for name in raw.cells if name)[:600]}. Map its columns to ours.{hint}"
+                f" It has: {', '.join(names)[:600]}. Map its columns to ours.{hint}"
             )
 
     def _taking_of(self, line: Line) -> Taking:
@@ -106,7 +111,7 @@ class _Intake:
         rows, is_first = read(self.path, self.wanted.layout), True
         while batch := list(islice(rows, BATCH)):
             if is_first:
-                self._check(batch[0])
+                self._check(batch)
                 is_first = False
             yield self._read(batch)
 
@@ -130,6 +135,7 @@ class _Intake:
         next_analysis = 1
         for number, found in enumerate(_ahead(self._batches()), start=1):
             refused = list(found.refused)
+            self._unplaced += len(found.refused)
             for pk, drafts, unread in found.drafts:
                 taking = self._takings[pk]
                 faulty = unread + self.kind.take(taking, drafts)
@@ -182,7 +188,7 @@ class _Intake:
 
     def retire(self) -> None:
         """Have a complete file end what it no longer holds, unless that can't be told or can't be meant."""
-        if unclear := sum(taking.unclear for taking in self.takings):
+        if unclear := sum(taking.unclear for taking in self.takings) + self._unplaced:
             self.file.note = (
                 f"Nothing was ended that the file no longer holds: {unclear:,} refused row{'s' if unclear > 1 else ''} can't be told "
                 "from the others. Correct them and take the file in again."

@@ -214,7 +214,9 @@ class Pages(DemoTestCase):
         turned = [row[::-1] for row in rows]
         upload = self.bring(as_csv(turned, "\t").decode().encode("utf-16"), "next.txt")
         self.assertEqual((upload.kind, upload.county.name), ("deeds", "Tamarack"))
-        self.say(upload, "take", **WORDS)
+        # The page asks about the words that the first rows hold; those of before are kept.
+        self.say(upload, "take", **{"word:deed:0": "warranty", "theirs:deed:0": "WD"})
+        self.assertEqual(upload.columns["words"], {"deed": {"wd": "warranty", "qc": "quitclaim"}})
         self.assertEqual(self.taken(upload).new, 1)
         self.assertEqual(Source.objects.count(), 1)
 
@@ -328,6 +330,12 @@ class Safety(DemoTestCase):
         file = self.take("violations", "\n".join(["parcel_number,number,opened_on", *kept[:-2], "?,,"]), is_complete=True)
         self.assertEqual((file.refused, file.gone), (1, 0))
         self.assertIn("can't be told from the others", file.note)
+        self.assertEqual(self.violations(), kept)
+        # Nor does one that is of no county.
+        named = [f"{row},Tamarack" for row in kept[:-2]]
+        lost = f"{kept[-1]},Tamarock"
+        file = self.take("violations", "\n".join(["parcel_number,number,opened_on,county", *named, lost]), is_complete=True, county=None)
+        self.assertEqual((file.refused, file.gone), (1, 0))
         self.assertEqual(self.violations(), kept)
 
     def test_a_complete_file_does_not_end_most_unless_it_may(self) -> None:

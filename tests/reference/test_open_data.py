@@ -31,6 +31,9 @@ class Baltimore(TestCase):
     def test_house_sales(self) -> None:
         user = User.objects.create_user("nora", password="x", team=Team.objects.create(name="Lantern Street Realty"), is_staff=True)
         self.client.force_login(user)
+        for view in ("files", "reach", "fill"):
+            self.assertContains(self.client.get(reverse("intake:records"), {"view": view}), "no county yet")
+        self.assertContains(self.client.get(reverse("intake:bring")), "Add a county")
         county = {"name": "Baltimore City", "state": "MD", "fips": "24510", "parcel_number_mask": "NNNN", "assessment_ratio": "1"}
         self.client.post(reverse("intake:add-county"), county | {"relisting_gap_days": "30"})
         upload = self.brought()
