@@ -13,7 +13,7 @@ import pypdf
 from django.core.management import CommandError, call_command
 
 from jaded_ledger.accounts.models import ContactExport, Team, User
-from jaded_ledger.records.models import Parcel, RollEntry
+from jaded_ledger.records.models import FillRate, Parcel, ParcelFacts, RollEntry
 from tests.demo import DemoTestCase
 
 SEARCH = """county: Tamarack
@@ -219,6 +219,17 @@ class Records(DemoTestCase):
             run("intake", file.name, "--kind", "roll", "--county", "Tamarack", "--as-of", "2020-01-01")
         with self.assertRaisesRegex(CommandError, "no county 'Nowhere'"):
             run("intake", "x.csv", "--kind", "roll", "--county", "Nowhere")
+
+    def test_facts_are_thrown_away_and_built_anew(self) -> None:
+        before = list(ParcelFacts.objects.order_by("parcel_id").values())
+        rates = list(FillRate.objects.order_by("county", "trait").values_list("county", "trait", "known", "parcels"))
+        self.assertIn("Tamarack: 7,200 parcels, 7,200 written", run("derive", "--all"))
+        self.assertEqual(list(ParcelFacts.objects.order_by("parcel_id").values()), before)
+        self.assertEqual(list(FillRate.objects.order_by("county", "trait").values_list("county", "trait", "known", "parcels")), rates)
+        # Otherwise only what is not as recorded is written.
+        ParcelFacts.objects.filter(parcel__number__in=("12-001-001", "12-001-002")).update(beds=99)
+        self.assertIn("Tamarack: 7,200 parcels, 2 written", run("derive"))
+        self.assertEqual(list(ParcelFacts.objects.order_by("parcel_id").values()), before)
 
     def test_demo_again_changes_nothing(self) -> None:
         before = RollEntry.objects.count()

@@ -18,19 +18,21 @@ from tests import worker
 from tests.demo import DemoServerCase
 
 DAY = date(2026, 11, 24)
+REFUSED = 20_000
 _OF_A_RUN = ("id", "digest", "source_file_id", "recorded_at", "superseded_at", "taken_in_at", "seconds")
 """Columns that two runs may differ in."""
 
 
 def changed_roll(county: County) -> bytes:
-    """Return a roll in which every parcel's land is worth a dollar more, some rows are new to it, and one is refused."""
+    """Return a roll in which every parcel's land is worth a dollar more, and of which many rows are refused: that takes its time."""
     out = io.StringIO()
     rows = csv.writer(out)
     rows.writerow(["parcel_number", "land_value", "owner", "Harbour Dist", "Note of the day"])
     for entry in RollEntry.objects.filter(county=county, superseded_at=None).select_related("parcel", "owner_name").order_by("natural_key"):
         owner = entry.owner_name.text if entry.owner_name else ""
         rows.writerow([entry.parcel.number, (entry.land_value or 0) + 1, owner, "inner", f"{entry.pk % 7} o’clock"])
-    rows.writerow(["99-999-999", 1, "NOBODY", "", ""])
+    for number in range(REFUSED):
+        rows.writerow(["99-999-999", number, "NOBODY", "", ""])
     return out.getvalue().encode()
 
 
@@ -89,7 +91,7 @@ class Killed(DemoServerCase):
         with worker.working():
             worker.wait_until(lambda: self.state(upload).state == Upload.State.DONE, "the end")
             worker.wait_until(lambda: not ProcrastinateJob.objects.filter(task_name="intake.take_in_upload").exists(), "the job's end")
-        self.assertEqual((upload.attempts, upload.source_file.refused), (3, 1))
+        self.assertEqual((upload.attempts, upload.source_file.refused), (3, REFUSED))
         self.assertEqual(SourceFile.objects.filter(name=upload.name).count(), 1)
         disturbed = everything()
         self.assertNotEqual(disturbed["records_rollentry"], before["records_rollentry"])

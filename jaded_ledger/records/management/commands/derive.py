@@ -1,0 +1,36 @@
+"""Derive the searchable facts again."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import transaction
+
+from jaded_ledger.records.derivation import derive, measure_fill
+from jaded_ledger.records.models import County, Parcel, ParcelFacts
+from jaded_ledger.records.own_columns import find_columns
+
+
+class Command(BaseCommand):
+    help = "Derive every parcel's searchable facts from what is recorded; only what changed is written."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--all", action="store_true", help="throw the facts away first and build them anew")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        for county in County.objects.order_by("name"):
+            started = time.monotonic()
+            parcels = list(Parcel.objects.filter(county=county, retired_on=None).values_list("id", flat=True))
+            # Searches see the facts of before until the county's are complete.
+            with transaction.atomic():
+                if options["all"]:
+                    ParcelFacts.objects.filter(county=county).delete()
+                else:
+                    ParcelFacts.objects.filter(county=county, parcel__retired_on__isnull=False).delete()
+                find_columns(county)
+                written = derive(parcels)
+                measure_fill(county)
+            seconds = time.monotonic() - started
+            self.stdout.write(f"{county.name}: {len(parcels):,} parcels, {written:,} written, {seconds:.1f} s")
