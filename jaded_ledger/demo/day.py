@@ -19,7 +19,8 @@ from jaded_ledger.demo.books import CsvBook
 from jaded_ledger.demo.courthouse_day import CourthouseDay
 from jaded_ledger.demo.market_day import MarketDay
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.services import Wanted, take_in
+from jaded_ledger.intake.services import Wanted, reach, take_in
+from jaded_ledger.records.derivation import derive, derive_due
 from jaded_ledger.records.models import County, Coverage, SourceFile, World
 
 OF_THE_SERVICE = ("listings", "listing-events")
@@ -85,10 +86,11 @@ def advance(folder: Path) -> Iterator[SourceFile]:
         raise NoWorldError("There is no demo in this database. bin/manage demo loads it.")
     kept.today += _DAY
     kept.save()
+    derive_due()
     for told in world.counties():
         county = County.objects.get(fips=told.fips)
         for filing in _filings(county, told, kept.today):
             if filing.rows:
                 yield take_in(_written(folder, filing), Wanted(filing.kind, county, filing.as_of))
             else:
-                Coverage.objects.update_or_create(county=county, kind=filing.kind, defaults={"recorded_through": filing.as_of})
+                derive(reach(county, filing.kind, filing.as_of), [county])

@@ -7,7 +7,7 @@ from datetime import date, timedelta
 from random import Random
 from typing import Any
 
-from jaded_ledger.core.criteria.catalogue import CLASSES
+from jaded_ledger.core.criteria.catalogue.choices import CLASSES
 from jaded_ledger.core.market.listings import StandardStatus as Status
 from jaded_ledger.demo import people, remarks
 from jaded_ledger.demo.filed_rows import cells_of

@@ -93,9 +93,6 @@ class Filing:
             Q(source_file=taking.file) | Q(natural_key__in=among(taking.spared))
         )
         ended = [pk for pk in gone.values_list("id", flat=True).iterator() if pk not in taking.held]
-        if self._parcels and ended:
-            parcels = self.model.objects.filter(id__in=among_ids(ended)).values_list(self._parcels[1], flat=True)
-            taking.touched |= {pk for pk in parcels if pk}
         taking.file.gone += self.model.objects.filter(id__in=among_ids(ended)).update(superseded_at=taking.now, valid_until=taking.as_of)
 
     # One row
@@ -260,7 +257,6 @@ class Filing:
         stored, not_stored = taking.supersede(self.model, [row for row, _ in rows.values()])
         self._cover(stored, rows, parcels)
         taking.seen |= set(parcels.values())
-        taking.touched |= {parcels[key] for natural in stored for key in rows[natural][1].keys if key in parcels}
         return refused + not_stored
 
     def _key_column(self) -> str:

@@ -7,9 +7,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from jaded_ledger.core.criteria.catalogue import CLASSES
-from jaded_ledger.core.facts import SQFT_PER_ACRE
+from jaded_ledger.core.criteria.catalogue.choices import CLASSES
 from jaded_ledger.core.mail.addresses import Address, standardise
+from jaded_ledger.core.market.land import SQFT_PER_ACRE
 from jaded_ledger.core.words import word_line
 from jaded_ledger.intake import texts
 from jaded_ledger.intake.batches import Line, Taking

@@ -25,14 +25,14 @@ from jaded_ledger.intake.limits import UnreadableFileError
 from jaded_ledger.intake.mapping import ColumnMap, Translator
 from jaded_ledger.intake.models import Refusal
 from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE, RawRow, read
+from jaded_ledger.records.bulk import wait_for_turn
 from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.derivation import derive, measure_fill
 from jaded_ledger.records.models import County, Coverage, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import find_columns
+from jaded_ledger.records.touching import touched_by, touched_by_reach, widened
 
 BATCH = 5000
-_ONE_AT_A_TIME = 0x1ED6E2
-"""The number of the lock that intakes wait for: two that store the same new name would wait for each other."""
 _FEW = 20
 _TELLING = 200
 """So many rows tell which columns a file has."""
@@ -244,10 +244,10 @@ def _say_nothing(read: int, refused: int, step: str) -> None:
     pass
 
 
-def wait_for_turn() -> None:
-    """Wait, within a transaction, until no other intake is under way."""
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT pg_advisory_xact_lock(%s)", [_ONE_AT_A_TIME])
+def reach(county: County, kind: str, day: date) -> set[int]:
+    """Note that a kind of record is on file through a day; return the parcels of which something becomes known by it."""
+    _, is_first = Coverage.objects.update_or_create(county=county, kind=kind, defaults={"recorded_through": day})
+    return touched_by_reach(county, kind, is_first=is_first)
 
 
 def take_in(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, name: str = "") -> SourceFile:
@@ -260,7 +260,7 @@ def take_in(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, na
         wait_for_turn()
         file, touched, counties = record(path, wanted, progress=progress, name=name)
         progress(file.read, file.refused, f"deriving what {len(touched):,} parcels are known for")
-        derive(touched)
+        derive(touched, counties)
         for county in counties:
             measure_fill(county)
         file.seconds = time.monotonic() - began
@@ -300,10 +300,12 @@ def record(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, nam
             intake.settle()
             counties = [taking.county for taking in intake.takings] if went_in else []
             touched = set().union(*(taking.touched for taking in intake.takings))
+            if counties:
+                touched = widened(touched | touched_by(file, intake.kind.model, counties), intake.kind.model)
             for county in counties:
                 if intake.kind.model is RollEntry:
                     touched |= find_columns(county)
-                Coverage.objects.update_or_create(county=county, kind=wanted.kind, defaults={"recorded_through": wanted.as_of})
+                touched |= reach(county, wanted.kind, wanted.as_of)
             file.seconds = time.monotonic() - began
             file.save()
     except UnreadableFileError as error:

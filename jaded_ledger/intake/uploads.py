@@ -23,8 +23,9 @@ from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
 from jaded_ledger.intake.models import Source, Upload, UploadPart
 from jaded_ledger.intake.readers import REFUSED_AS
 from jaded_ledger.intake.samples import Sample, rows_about, sample_of
-from jaded_ledger.intake.services import IntakeError, Wanted, take_in, wait_for_turn
+from jaded_ledger.intake.services import IntakeError, Wanted, take_in
 from jaded_ledger.intake.sources import column_map_of, recall, remember
+from jaded_ledger.records.bulk import wait_for_turn
 from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.models import County, Coverage, SourceFile
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
+from django.apps import apps
 from django.db.models import ForeignKey, Q
 
 from jaded_ledger.records import models
@@ -94,6 +95,13 @@ def _naming(model: type[Filed], field: str, by: str) -> Callable[[Record], Q]:
     return lambda record: Q(county=record.parcel.county, **{f"{by}__in": record.numbers(model, field)})
 
 
+def _about(model: type[Filed]) -> Callable[[Record], Q]:
+    """Return the condition that a row is about one of the record's documents."""
+    assert model.about is not None
+    name, field, by = model.about
+    return _naming(apps.get_model("records", name), field, by)
+
+
 def _project(record: Record) -> Q:
     return Q(parcel__in=[pk for pk in (record.parcel.pk, record.parcel.parent_id) if pk])
 
@@ -140,9 +148,9 @@ SECTIONS = (
     Section("title", "Deeds, loans and liens", (
         Kind("Deeds", models.Transfer, _covering, ("-recorded_on", "-id")),
         Kind("Loans", models.Loan, _covering, ("-recorded_on", "-id")),
-        Kind("Releases and assignments", models.LoanEvent, _naming(models.Loan, "document_number", "loan_number"), ("-recorded_on", "-id")),
+        Kind("Releases and assignments", models.LoanEvent, _about(models.LoanEvent), ("-recorded_on", "-id")),
         Kind("Liens", models.Lien, _covering, ("-recorded_on", "-id")),
-        Kind("Releases of liens", models.LienRelease, _naming(models.Lien, "document_number", "lien_number"), ("-recorded_on", "-id")),
+        Kind("Releases of liens", models.LienRelease, _about(models.LienRelease), ("-recorded_on", "-id")),
     )),
     Section("building", "Building", (
         _roll("property_class", "tenure", "units", "beds", "baths", "living_area", "year_built", "hoa_fee"),
@@ -166,8 +174,8 @@ SECTIONS = (
     )),
     Section("suits", "Suits", (
         Kind("Cases", models.CourtCase, _covering, ("-filed_on", "-id")),
-        Kind("Parties", models.CaseParty, _naming(models.CourtCase, "case_number", "case_number"), ("case_number", "id")),
-        Kind("Papers", models.CaseDocument, _naming(models.CourtCase, "case_number", "case_number"), ("case_number", "filed_on", "id")),
+        Kind("Parties", models.CaseParty, _about(models.CaseParty), ("case_number", "id")),
+        Kind("Papers", models.CaseDocument, _about(models.CaseDocument), ("case_number", "filed_on", "id")),
         Kind("Foreclosure", models.ForeclosureStep, _on_parcel, ("-taken_on", "-id")),
         Kind("Auctions", models.Auction, _on_parcel, ("-held_on", "-id")),
     )),
@@ -180,7 +188,7 @@ SECTIONS = (
     Section("listings", "Listings", (
         Kind("Listings", models.Listing, _on_parcel, ("-first_seen_on", "-listing_contract_date", "-id"), as_sheet=True),
         Kind(
-            "Changes of price and status", models.ListingEvent, _naming(models.Listing, "listing_id", "resource_record_id"),
+            "Changes of price and status", models.ListingEvent, _about(models.ListingEvent),
             ("-modification_timestamp", "-id"),
         ),
         Kind("Agents", models.Agent, _naming(models.Listing, "list_agent_mls_id", "member_mls_id"), ("member_full_name",)),

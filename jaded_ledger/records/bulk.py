@@ -13,6 +13,15 @@ from django.db import connection, models
 from django.db.models.expressions import RawSQL
 from psycopg.types.json import Jsonb
 
+_ONE_AT_A_TIME = 0x1ED6E2
+"""The number of the lock that those who record or derive wait for: two that store the same new text would wait for each other."""
+
+
+def wait_for_turn() -> None:
+    """Wait, within a transaction, until nobody else records or derives."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_advisory_xact_lock(%s)", [_ONE_AT_A_TIME])
+
 
 def _as_is(value: Any) -> Any:
     return value

@@ -2,44 +2,31 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Iterable, Iterator, Sequence
-from itertools import islice
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from datetime import date
 from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
-from django.db.models import Aggregate, Count, JSONField
+from django.db import transaction
+from django.db.models import Aggregate, Count, Func, IntegerField, JSONField, QuerySet
 
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.core.facts import RecordedParcel, derive_facts
-from jaded_ledger.core.mail.addresses import Address, AddressKind
-from jaded_ledger.core.market.sales import DeedType, Transfer
-from jaded_ledger.core.ownership.names import are_related
-from jaded_ledger.records.bulk import among_ids, copy_rows
-from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Parcel, ParcelFacts, RollEntry, TransferParcel
+from jaded_ledger.core.facts.columns import derive_columns
+from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.facts.record import CountyRules, RecordedParcel
+from jaded_ledger.core.market.areas import AreaFigures
+from jaded_ledger.records import clock
+from jaded_ledger.records.areas import figures_of, refresh_areas, set_sales
+from jaded_ledger.records.bulk import among_ids, copy_rows, wait_for_turn
+from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Parcel, ParcelFacts, RecordedText, Remarks
 from jaded_ledger.records.own_columns import held_values, traits_of
+from jaded_ledger.records.reading import read, read_titles, rules_of
+from jaded_ledger.records.stored_texts import digest_of, texts_on_record
+from jaded_ledger.records.trait_columns import FEW, OF_TEAMS, column_of, field_of, is_unknown, standing, with_grown
 
 BATCH = 2000
-_AS_RECORDED = (
-    "municipality_id", "city_id", "zip_id", "subdivision_id", "street_id", "owner_id", "owner_name_id",
-    "mailing_address_id", "house_number", "living_area", "lot_sqft", "baths", "property_class", "beds", "year_built",
-)  # fmt: skip
 _COLUMNS = tuple(field.attname for field in ParcelFacts._meta.concrete_fields)
-
-
-def _transfers(parcel_ids: list[int]) -> dict[int, list[Transfer]]:
-    found: dict[int, list[Transfer]] = defaultdict(list)
-    rows = TransferParcel.objects.filter(parcel_id__in=among_ids(parcel_ids), transfer__superseded_at=None).values_list(
-        "parcel_id",
-        "transfer__sold_on",
-        "transfer__deed",
-        "transfer__price",
-        "transfer__grantor__surnames",
-        "transfer__grantee__surnames",
-    )
-    for parcel_id, sold_on, deed, price, grantor, grantee in rows:
-        found[parcel_id].append(Transfer(sold_on, DeedType(deed), price, is_related=are_related(grantor or (), grantee or ())))
-    return found
+_TEXTS = tuple(field.name for field in ParcelFacts._meta.concrete_fields if field.related_model is RecordedText)
 
 
 class _States:
@@ -59,78 +46,116 @@ class _States:
         return self._ids[state]
 
 
-_ADDRESS = ("kind", "street", "unit", "city", "state", "zip5", "zip4")
-_ENTRY = (
-    "parcel_id", *_AS_RECORDED, "situs_id", "land_value", "improvement_value", "homestead", "owner_name__kind", "further",
-    *(f"situs__{part}" for part in _ADDRESS), *(f"mailing_address__{part}" for part in _ADDRESS),
-)  # fmt: skip
-Entry = dict[str, Any]
+class _Texts:
+    """Texts and remarks by what they say, each stored once; those met before are held."""
+
+    def __init__(self) -> None:
+        self._ids: dict[str, int | None] = {"": None}
+
+    def put_ids(self, facts: Sequence[dict[str, Any]]) -> None:
+        """Put the ids of texts in the place of the texts themselves."""
+        wanted = {one[name] for one in facts for name in _TEXTS} - self._ids.keys()
+        if wanted:
+            self._ids |= texts_on_record(RecordedText, {text: text for text in wanted}, "text", RecordedText.search_forms)
+        remarks = {digest_of(*one["remarks"]): one["remarks"] for one in facts if one["remarks"]}
+        on_record = texts_on_record(Remarks, remarks, "digest", Remarks.forms_of) if remarks else {}
+        for one in facts:
+            for name in _TEXTS:
+                one[f"{name}_id"] = self._ids[one[name]]
+            one["remarks_id"] = on_record.get(digest_of(*one["remarks"])) if one["remarks"] else None
 
 
-def _entries(parcel_ids: list[int]) -> dict[int, Entry]:
-    found = RollEntry.objects.filter(parcel_id__in=among_ids(parcel_ids), superseded_at=None).values(*_ENTRY)
-    return {entry["parcel_id"]: entry for entry in found}
-
-
-def _address(entry: Entry, which: str) -> Address | None:
-    kind, *parts = (entry[f"{which}__{part}"] for part in _ADDRESS)
-    return Address(AddressKind(kind), *parts) if kind else None
-
-
-def _recorded(entry: Entry, transfers: list[Transfer]) -> RecordedParcel:
-    return RecordedParcel(
-        property_class=entry["property_class"],
-        house_number=entry["house_number"],
-        lot_sqft=entry["lot_sqft"],
-        land_value=entry["land_value"],
-        improvement_value=entry["improvement_value"],
-        homestead=entry["homestead"],
-        owner_kind=entry["owner_name__kind"],
-        situs=_address(entry, "situs"),
-        mailing=_address(entry, "mailing_address"),
-        transfers=transfers,
-    )
-
-
-_NO_ENTRY: Entry = dict.fromkeys(_ENTRY)
-
-
-def _facts_of(parcel_id: int, county_id: int, number_key: str, entry: Entry, computed: dict[str, object]) -> dict[str, object]:
-    """Return a row of facts by column."""
+def _facts_of(pk: int, number_key: str, record: RecordedParcel, today: date) -> dict[str, Any]:
+    """Return a row of facts by column, texts as they are recorded."""
+    found = Findings(record, today)
     return {
-        "parcel_id": parcel_id,
-        "county_id": county_id,
+        "parcel_id": pk,
+        "county_id": record.county.id,
         "parcel_number": number_key,
-        "address_id": entry["situs_id"],
-        **{column: entry[column] for column in _AS_RECORDED},
-        **computed,
+        "changes_on": found.changes_on(),
+        **derive_columns(found),
     }
 
 
-def derive(parcel_ids: Iterable[int]) -> int:
-    """Derive the facts of parcels; return how many rows were written."""
-    states, written, remaining = _States(), 0, iter(sorted(parcel_ids))
-    own: dict[int, list[CountyColumn]] = defaultdict(list)
-    for column in CountyColumn.objects.all():
-        own[column.county_id].append(column)
-    while batch := list(islice(remaining, BATCH)):
-        entries, transfers = _entries(batch), _transfers(batch)
-        before = {row[0]: row for row in ParcelFacts.objects.filter(parcel_id__in=among_ids(batch)).values_list(*_COLUMNS)}
-        changed = []
-        parcels = Parcel.objects.filter(id__in=among_ids(batch), retired_on=None).order_by("county_id", "number_key")
-        for parcel_id, county_id, number_key in parcels.values_list("id", "county_id", "number_key"):
-            entry = entries.get(parcel_id, _NO_ENTRY)
-            computed = derive_facts(_recorded(entry, transfers[parcel_id]))
-            computed["mailing_state_id"] = states.id(entry["mailing_address__state"])
-            computed["further"] = held_values(own[county_id], entry["further"] or {})
-            facts = _facts_of(parcel_id, county_id, number_key, entry, computed)
-            if before.get(parcel_id) != tuple(facts[column] for column in _COLUMNS):
-                changed.append(facts)
-        outdated = [facts["parcel_id"] for facts in changed if facts["parcel_id"] in before]
+def _sales_of(pk: int, record: RecordedParcel, today: date) -> list[dict[str, Any]]:
+    """Return a parcel's sales as its area's figures need them."""
+    found, roll = Findings(record, today), record.roll
+    resold = {flip.sold.key for flip in found.flips}
+    return [
+        {
+            "parcel_id": pk,
+            "county_id": record.county.id,
+            "area_id": roll and (roll.neighbourhood_id or roll.municipality_id),
+            "sold_on": sale.sold_on,
+            "price": sale.price,
+            "property_class": roll and roll.property_class,
+            "living_area": roll and roll.living_area,
+            "dwellings": found.dwellings,
+            "is_resale": sale.key in resold,
+        }
+        for sale in found.sales
+    ]
+
+
+class Derivation:
+    """The derivation of one county's facts as of a day."""
+
+    def __init__(self, county: County, today: date) -> None:
+        self.county, self.today = county, today
+        self._texts, self._states = _Texts(), _States()
+        self._own = list(CountyColumn.objects.filter(county=county))
+
+    def run(self, parcel_ids: Iterable[int]) -> int:
+        """Derive the facts of parcels, and of those whose area's figures have changed by it; return how many rows were written."""
+        wanted = set(parcel_ids)
+        for batch in batched(sorted(wanted), BATCH):
+            self._set_sales(batch)
+        wanted |= refresh_areas(self.county)
+        rules, areas = rules_of(self.county), figures_of(self.county)
+        return sum(self._write(batch, rules, areas) for batch in batched(sorted(wanted), BATCH))
+
+    def _set_sales(self, ids: Sequence[int]) -> None:
+        set_sales({pk: _sales_of(pk, record, self.today) for pk, record in read_titles(ids, self.county).items()}, ids)
+
+    def _write(self, ids: Sequence[int], rules: CountyRules, areas: Mapping[int, AreaFigures]) -> int:
+        batch = read(ids, rules, areas)
+        before = {row[0]: row for row in ParcelFacts.objects.filter(parcel_id__in=among_ids(ids)).values_list(*_COLUMNS)}
+        # Rows are kept in the order of their numbers, so that a county's are read together.
+        rows = [
+            _facts_of(pk, batch.numbers[pk], batch.records[pk], self.today) for pk in sorted(batch.records, key=batch.numbers.__getitem__)
+        ]
+        self._texts.put_ids(rows)
+        state = self._states.id(self.county.state)
+        for row in rows:
+            roll = batch.records[row["parcel_id"]].roll
+            row["state_id"] = state
+            row["mailing_state_id"] = self._states.id(roll.mailing.state if roll and roll.mailing else None)
+            row["further"] = held_values(self._own, batch.further.get(row["parcel_id"]) or {})
+        changed = [row for row in rows if before.get(row["parcel_id"]) != tuple(row[column] for column in _COLUMNS)]
+        outdated = before.keys() & {row["parcel_id"] for row in changed} | before.keys() - batch.records.keys()
         ParcelFacts.objects.filter(parcel_id__in=among_ids(outdated)).delete()
         copy_rows(ParcelFacts, changed)
-        written += len(changed)
-    return written
+        return len(changed)
+
+
+def derive(parcel_ids: Iterable[int], counties: Iterable[County] = ()) -> int:
+    """Derive the facts of parcels of any county; return how many rows were written.
+
+    ``counties`` are those whose areas are counted anew even where none of the parcels lies in them.
+    """
+    by_county: dict[int, list[int]] = {county.pk: [] for county in counties}
+    for pk, county in Parcel.objects.filter(id__in=among_ids(parcel_ids)).values_list("id", "county_id"):
+        by_county.setdefault(county, []).append(pk)
+    today = clock.today()
+    return sum(Derivation(county, today).run(by_county[county.pk]) for county in County.objects.filter(id__in=by_county).order_by("name"))
+
+
+def derive_due() -> int:
+    """Derive the facts that have changed by themselves since they were derived; return how many rows were written."""
+    with transaction.atomic():
+        wait_for_turn()
+        due = list(ParcelFacts.objects.filter(changes_on__lte=clock.today()).values_list("parcel_id", flat=True))
+        return derive(due) if due else 0
 
 
 _TRAITS_AT_ONCE = 300
@@ -138,11 +163,13 @@ _SPREAD = (0.05, 0.5, 0.95)
 _MOST_KEPT = 60
 
 
-def _commonest(county: County, trait: Trait) -> list[list[object]]:
+def _commonest(held: QuerySet[ParcelFacts], trait: Trait) -> list[list[object]]:
     """Return the commonest values of a trait that has few, as stored, with their counts."""
     column = f"{trait.fact}__text" if trait.kind is Kind.PLACE else trait.fact
+    if trait.kind is Kind.SET:
+        held, column = held.annotate(member=Func(trait.fact, function="UNNEST")), "member"
     rows = (
-        ParcelFacts.objects.filter(county=county, **{f"{trait.fact}__isnull": False})
+        held.filter(**{f"{trait.fact}__isnull": False})
         .values(column)
         .annotate(parcels=Count("*"))
         .order_by("-parcels", column)
@@ -162,32 +189,36 @@ class _Percentiles(Aggregate):
     template = "%(function)s(ARRAY[%(fractions)s]) WITHIN GROUP (ORDER BY %(expressions)s)"
 
     def __init__(self, trait: Trait) -> None:
-        field = JSONField if trait.is_own else type(ParcelFacts._meta.get_field(trait.fact))
-        super().__init__(trait.fact, fractions=", ".join(map(str, _SPREAD)), output_field=ArrayField(field(null=True)))
+        field = type(field_of(trait) or JSONField()) if not trait.since else IntegerField
+        super().__init__(column_of(trait), fractions=", ".join(map(str, _SPREAD)), output_field=ArrayField(field(null=True)))
+
+
+def measured(counties: Iterable[County]) -> list[Trait]:
+    """Return the traits whose fill is measured: all that the records alone tell."""
+    return [trait for trait in traits_of(counties) if trait.key not in OF_TEAMS]
 
 
 def measure_fill(county: County) -> None:
     """Count how many of a county's parcels have a value for each trait, and what the values are like."""
-    held = ParcelFacts.objects.filter(county=county)
-    traits = traits_of([county])
-    counted: dict[str, int] = {}
+    traits = measured([county])
+    held = with_grown(standing(clock.today()).filter(county=county), traits)
+    unknown: dict[str, int] = {}
     spread: dict[str, list[Any]] = {}
     parcels = held.count()
     # A statement holds no more than some 1,600 columns, and a county may have as many of its own.
     for batch in batched(list(enumerate(traits)), _TRAITS_AT_ONCE):
         # An alias may hold no slash, as the keys of a county's own traits do.
-        counted |= held.aggregate(**{f"n{place}": Count(trait.fact) for place, trait in batch})
+        unknown |= held.aggregate(**{f"n{place}": Count("pk", filter=is_unknown(trait)) for place, trait in batch})
         spread |= held.aggregate(**{f"s{place}": _Percentiles(trait) for place, trait in batch if trait.is_range})
-    few = (Kind.CHOICE, Kind.FLAG, Kind.PLACE)
     FillRate.objects.filter(county=county).exclude(trait__in=[trait.key for trait in traits]).delete()
     FillRate.objects.bulk_create(
         [
             FillRate(
                 county=county,
                 trait=trait.key,
-                known=counted[f"n{place}"],
+                known=parcels - unknown[f"n{place}"],
                 parcels=parcels,
-                commonest=_commonest(county, trait) if trait.kind in few and trait.key != "county" else [],
+                commonest=_commonest(held, trait) if trait.kind in FEW and trait.key != "county" else [],
                 spread=[str(value) for value in spread.get(f"s{place}") or []],
             )
             for place, trait in enumerate(traits)

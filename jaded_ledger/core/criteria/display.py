@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import Between, Criterion, Match, Members, Named, Same, Value
+from jaded_ledger.core.criteria.search import Between, Criterion, Match, Members, Named, Presence, Same, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
 from jaded_ledger.core.letter_case import in_reading_case
@@ -15,7 +15,10 @@ from jaded_ledger.core.letter_case import in_reading_case
 UNKNOWN = "·"
 """What stands for a value that is not known."""
 
-Shown = str | int | float | Decimal | bool | date | None
+NONE = "none"
+"""What stands for something of which it is known that there is none."""
+
+Shown = tuple[str, ...] | str | int | float | Decimal | bool | date | None
 
 
 def day_text(day: date) -> str:
@@ -50,8 +53,10 @@ def shown(trait: Trait, value: Shown) -> str:
         return "yes" if value else "no"
     if isinstance(value, date):
         return day_text(value)
+    if isinstance(value, tuple):
+        return ", ".join(value) or NONE
     if isinstance(value, str):
-        return in_reading_case(value) if trait.kind is Kind.NAME else value
+        return in_reading_case(value) if trait.kind is Kind.NAME and value != NONE else value
     return figure_shown(trait, value)
 
 
@@ -62,6 +67,8 @@ def _moment_words(moment: dates.Moment) -> str:
 def value_words(trait: Trait, value: Value) -> str:
     """Return a value as a reader says it: ``60 % or more``, ``before 1 Jan 2020``."""
     match value:
+        case Presence(is_there):
+            return "any" if is_there else NONE
         case Same(Decimal() as number):
             return figure_shown(trait, number)
         case Between(low, None) if low is not None:

@@ -18,6 +18,13 @@ class Same:
 
 
 @dataclass(frozen=True)
+class Presence:
+    """That there is such an event at all, or none: ``any``, ``none``."""
+
+    is_there: bool
+
+
+@dataclass(frozen=True)
 class Between:
     """Figures from one to another, both included; None leaves an end open."""
 
@@ -80,7 +87,7 @@ class Near:
     parcel: Numbers
 
 
-Value = Same | Between | Named | Numbers | Members | Inside | Near | Span
+Value = Same | Presence | Between | Named | Numbers | Members | Inside | Near | Span
 
 
 @dataclass(frozen=True)

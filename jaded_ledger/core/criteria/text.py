@@ -16,6 +16,7 @@ from jaded_ledger.core.criteria.traits import Catalogue, Kind, Trait
 from jaded_ledger.core.criteria.values import (
     GRAMMAR,
     ValueTextError,
+    member,
     plain_value,
     quoted_value,
     unquote,
@@ -65,7 +66,7 @@ def _add_segment(criterion: Criterion, trait: Trait, segment: Tree[Any]) -> Crit
         quantity = " ".join(str(segment.children[0]).casefold().split())
         if trait.kind not in (Kind.PHRASES, Kind.SET):
             raise ValueTextError(quantity, f"is for phrases and lists; write the values of {trait.label} with commas between")
-        items = tuple(unquote(str(child)) for child in segment.children[1:])
+        items = tuple(member(trait, unquote(str(child))) for child in segment.children[1:])
         if quantity == "none of":
             return replace(criterion, refuses=(*criterion.refuses, Members(Quantity.ANY, items)))
         return replace(criterion, accepts=(*criterion.accepts, Members(Quantity(quantity), items)))
@@ -165,12 +166,17 @@ def _close(search: Search, group: AnyOf, line: int) -> Search:
     return search.with_line(group)
 
 
+def _refused_text(value: Value) -> str:
+    text = value_text(value)
+    return text.replace("any of", "none of", 1) if isinstance(value, Members) else f"not {text}"
+
+
 def line_text(criterion: Criterion) -> str:
     """Return a criterion's canonical line."""
     accepted = [value_text(value) for value in criterion.accepts]
     refused = [value_text(value) for value in criterion.refuses]
     if any(isinstance(value, Members) for value in (*criterion.accepts, *criterion.refuses)):
-        parts = [*accepted, *(text.replace("any of", "none of", 1) for text in refused)]
+        parts = [*accepted, *(_refused_text(value) for value in criterion.refuses)]
         if criterion.unknown:
             parts.append("or unknown")
     else:

@@ -33,6 +33,9 @@ class Section(StrEnum):
     OWNER = "owner"
     VALUE = "value and equity"
     SALES = "sale history"
+    DISTRESS = "distress"
+    LISTING = "listing"
+    AREA = "area"
     COUNTY = "the county’s own columns"
 
 
@@ -50,8 +53,9 @@ class Trait:
     """Something known or computed about a parcel that can be filtered, shown and sorted.
 
     ``sayings`` are words that mean the trait with a value: absentee is owner-occupied: no.
-    ``fact`` names the column of the searchable row, where it is not the key with underscores. ``decimals`` is how many
-    places are stored, compared and shown. ``grouped`` numbers are written with thousands commas (a year is not).
+    ``fact`` names the column of the searchable row, where it is not the key with underscores, or leads to one of a row that
+    it points at. ``decimals`` is how many places are stored, compared and shown. ``grouped`` numbers are written with
+    thousands commas (a year is not).
     """
 
     key: str
@@ -67,6 +71,12 @@ class Trait:
     decimals: int = 0
     grouped: bool = True
     fact: str = ""
+    rule: str = ""
+    """How it is derived; blank for what is shown as recorded."""
+    event: str = ""
+    """For what an event tells of: the column that says whether there was one. Where there was none, the value is *none*, not unknown."""
+    since: str = ""
+    """For what grows with time: the column of the day from which it does. Years since then, or days since then and the column's own."""
     county: str = ""
     """Whose own column it is, kept among the row's further values; blank for a trait of all counties."""
 
@@ -78,6 +88,16 @@ class Trait:
     def is_own(self) -> bool:
         """Whether it is one county's own column."""
         return bool(self.county)
+
+    @property
+    def is_derived(self) -> bool:
+        """Whether it is computed rather than shown as recorded."""
+        return bool(self.rule)
+
+    @property
+    def has_none(self) -> bool:
+        """Whether it can be known that there is nothing: no such event, an empty set."""
+        return bool(self.event) or self.kind is Kind.SET
 
     @property
     def is_range(self) -> bool:

@@ -14,7 +14,7 @@ from lark import Lark, Transformer
 from lark.exceptions import LarkError
 
 from jaded_ledger.core.criteria import dates
-from jaded_ledger.core.criteria.search import Between, Inside, Match, Members, Named, Near, Numbers, Quantity, Same, Value
+from jaded_ledger.core.criteria.search import Between, Inside, Match, Members, Named, Near, Numbers, Presence, Quantity, Same, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 
 GRAMMAR = (Path(__file__).parent / "grammar.lark").read_text()
@@ -23,6 +23,7 @@ _SCALE = {"": 1, "k": 1_000, "m": 1_000_000}
 _DISTANCE = re.compile(r"(\d+(?:\.\d+)?)\s*(mi|ft)\s+of\s+parcel\s+(\S.*)", re.IGNORECASE)
 _COUNTY_FIRST = re.compile(r"([^\W\d][\w .'-]*)/(.+)")
 _PLAIN = re.compile(r"[^\W_][\w.'&/#()-]*(?: [\w.'&/#()-]+)*")
+_PRESENCE = {"none": Presence(is_there=False), "any": Presence(is_there=True)}
 _KEYWORDS = re.compile(r"(?i)(not|ask|or unknown|unknown|any of|all of|none of)\b")
 
 
@@ -171,6 +172,8 @@ def _area(text: str) -> Value:
 def plain_value(trait: Trait, text: str) -> Value:
     """Return what an unquoted text means for a trait. Raises ValueTextError."""
     text = " ".join(text.split())
+    if trait.has_none and text.casefold() in _PRESENCE:
+        return _PRESENCE[text.casefold()]
     match trait.kind:
         case Kind.NUMBER | Kind.MONEY | Kind.PERCENT:
             return _range(text)
@@ -188,7 +191,12 @@ def plain_value(trait: Trait, text: str) -> Value:
             return _area(text)
         case Kind.NAME:
             return Named(text)
-    return Members(Quantity.ANY, (text,))
+    return Members(Quantity.ANY, (member(trait, text),))
+
+
+def member(trait: Trait, text: str) -> str:
+    """Return a phrase, or a member of a set by its key. Raises ValueTextError for one that is none of the set's."""
+    return str(_choice(trait, text).value) if trait.choices else text
 
 
 def quoted_value(trait: Trait, text: str, match: Match) -> Value:
@@ -203,6 +211,8 @@ def quoted_value(trait: Trait, text: str, match: Match) -> Value:
         return Same(text)
     if trait.kind is Kind.AREA:
         return Inside(text)
+    if trait.kind in (Kind.PHRASES, Kind.SET):
+        return Members(Quantity.ANY, (member(trait, text),))
     return plain_value(trait, text)
 
 
@@ -224,6 +234,8 @@ def _plain_or_quoted(text: str) -> str:
 def value_text(value: Value) -> str:
     """Return a value's canonical spelling."""
     match value:
+        case Presence(is_there):
+            return "any" if is_there else "none"
         case Same(bool() as flag):
             return "yes" if flag else "no"
         case Same(Decimal() as number):

@@ -73,6 +73,14 @@ class BuyerFinancing(StrEnum):
     VA = "VA"
 
 
+class OccupantType(StrEnum):
+    """RESO Data Dictionary 2.0, lookup OccupantType."""
+
+    OWNER = "Owner"
+    TENANT = "Tenant"
+    VACANT = "Vacant"
+
+
 class Offer(StrEnum):
     """Who offers a property, and how."""
 

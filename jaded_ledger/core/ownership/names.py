@@ -32,6 +32,16 @@ class OwnerKind(StrEnum):
     NON_PROFIT = "non-profit"
 
 
+class Role(StrEnum):
+    """In which part somebody acts for an owner."""
+
+    CARE_OF = "care of"
+    EXECUTOR = "executor"
+    GUARDIAN = "guardian"
+    ATTORNEY_IN_FACT = "attorney-in-fact"
+    RECEIVER = "receiver"
+
+
 # In the order in which they decide: FIRST BANK TRUSTEE OF THE OSTROM TRUST is held in trust, the
 # HEIRS OF an owner of a company are still an estate.
 _TOKENS: tuple[tuple[OwnerKind, frozenset[str]], ...] = (
@@ -74,15 +84,15 @@ _PHRASES: tuple[tuple[OwnerKind, tuple[str, ...]], ...] = (
 _SURNAMES_TOO = frozenset({"church", "temple", "parish", "bank", "city", "town", "state", "savings", "est", "co", "group"})
 _HANDLER = re.compile(
     r"(?i)[\s,;(]*\b(?P<role>c/o|care of|attn:?|personal rep(?:resentative)?|pers rep|executor|executrix|exor|adm(?:r|inistrator)|"
-    r"guardian|gdn|conservator|attorney[- ]in[- ]fact|aif|poa)\b[\s:,.]*(?P<name>.*?)\)?$"
+    r"guardian|gdn|conservator|attorney[- ]in[- ]fact|aif|poa|receiver(?=[\s:,]+\w+\s+\w+))\b[\s:,.]*(?P<name>.*?)\)?$"
 )
 _ROLES = {
-    "c/o": "care of", "care of": "care of", "attn": "care of", "attn:": "care of",
-    "personal rep": "executor", "personal representative": "executor", "pers rep": "executor",
-    "executor": "executor", "executrix": "executor", "exor": "executor", "admr": "executor", "administrator": "executor",
-    "guardian": "guardian", "gdn": "guardian", "conservator": "guardian",
-    "attorney in fact": "attorney-in-fact", "attorney-in-fact": "attorney-in-fact", "aif": "attorney-in-fact",
-    "poa": "attorney-in-fact",
+    "c/o": Role.CARE_OF, "care of": Role.CARE_OF, "attn": Role.CARE_OF, "attn:": Role.CARE_OF,
+    "personal rep": Role.EXECUTOR, "personal representative": Role.EXECUTOR, "pers rep": Role.EXECUTOR,
+    "executor": Role.EXECUTOR, "executrix": Role.EXECUTOR, "exor": Role.EXECUTOR, "admr": Role.EXECUTOR,
+    "administrator": Role.EXECUTOR, "guardian": Role.GUARDIAN, "gdn": Role.GUARDIAN, "conservator": Role.GUARDIAN,
+    "attorney in fact": Role.ATTORNEY_IN_FACT, "attorney-in-fact": Role.ATTORNEY_IN_FACT, "aif": Role.ATTORNEY_IN_FACT,
+    "poa": Role.ATTORNEY_IN_FACT, "receiver": Role.RECEIVER,
 }  # fmt: skip
 _SUFFIXES = frozenset({"jr", "sr", "ii", "iii", "iv", "etal", "et", "al", "etux", "ux", "h/w", "jt"})
 _PEOPLE = re.compile(r"\s*(?:&|\band\b|\+)\s*", re.IGNORECASE)
@@ -122,7 +132,7 @@ def _kind_of(words: tuple[str, ...], text: str) -> OwnerKind:
             if probablepeople.parse(without_surname)[0][1] in ("GivenName", "FirstInitial"):
                 continue
         return kind
-    return OwnerKind.COUPLE if len(_PEOPLE.split(text)) > 1 else OwnerKind.INDIVIDUAL
+    return OwnerKind.COUPLE if len(_PEOPLE.split(text)) == 2 else OwnerKind.INDIVIDUAL
 
 
 def _people(text: str) -> tuple[str, tuple[str, ...]]:

@@ -21,7 +21,7 @@ class Migration(migrations.Migration):
                 ('column', models.CharField(max_length=60)),
                 ('value', models.TextField(blank=True)),
                 ('reason', models.TextField()),
-                ('row', models.JSONField()),
+                ('row', models.JSONField(help_text="Pairs of column and cell, in the file's order.")),
                 ('source_file', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='refusals', to='records.sourcefile')),
             ],
         ),

@@ -5,13 +5,13 @@ from jaded_ledger.records.models.contacts import Contact
 from jaded_ledger.records.models.county_columns import CountyColumn
 from jaded_ledger.records.models.courts import Auction, CaseDocument, CaseParcel, CaseParty, CourtCase, ForeclosureStep
 from jaded_ledger.records.models.coverage import Coverage, FillRate, World, earliest_days, percent_known
-from jaded_ledger.records.models.facts import ParcelFacts
+from jaded_ledger.records.models.facts import AreaFigures, ParcelFacts, ParcelSale
 from jaded_ledger.records.models.filed import Filed
 from jaded_ledger.records.models.layers import AreaEntry, MapFeature
 from jaded_ledger.records.models.liens import Lien, LienParcel, LienRelease
 from jaded_ledger.records.models.listings import Agent, Listing, ListingEvent, Office, Photograph, StoredImage
 from jaded_ledger.records.models.loans import Loan, LoanEvent, LoanParcel
-from jaded_ledger.records.models.names import Area, Owner, RecordedAddress, RecordedName, Street
+from jaded_ledger.records.models.names import Area, Owner, RecordedAddress, RecordedName, RecordedText, Remarks, Street
 from jaded_ledger.records.models.parcels import County, Parcel
 from jaded_ledger.records.models.provenance import SourceFile
 from jaded_ledger.records.models.roll import ParcelShape, RollEntry
@@ -23,6 +23,7 @@ __all__ = [
     "Agent",
     "Area",
     "AreaEntry",
+    "AreaFigures",
     "Auction",
     "Building",
     "CaseDocument",
@@ -50,12 +51,15 @@ __all__ = [
     "Owner",
     "Parcel",
     "ParcelFacts",
+    "ParcelSale",
     "ParcelShape",
     "Permit",
     "Photograph",
     "Project",
     "RecordedAddress",
     "RecordedName",
+    "RecordedText",
+    "Remarks",
     "Rental",
     "RollEntry",
     "SourceFile",

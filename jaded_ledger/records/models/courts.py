@@ -49,6 +49,7 @@ class CaseParty(Filed):
     """Somebody in a case, and in which part."""
 
     natural = ("case_number", "part", "name")
+    about = ("CourtCase", "case_number", "case_number")
 
     case_number = models.CharField(max_length=40)
     part = models.CharField(max_length=30, choices=choices(PartyPart))
@@ -69,6 +70,7 @@ class CaseDocument(Filed):
     """A paper filed in a case."""
 
     natural = ("case_number", "filed_on", "title")
+    about = ("CourtCase", "case_number", "case_number")
 
     case_number = models.CharField(max_length=40)
     filed_on = models.DateField("filed")

@@ -17,6 +17,8 @@ class Filed(Recorded):
     The natural key is what ``natural`` names, or where its first part is blank what ``without_number`` names: the
     same record is recognised by it in a later file. ``ahead`` are days that may lie after the file's own, ``sizes``
     are measures of which 0 says that nothing was measured, ``carried`` are days that stay as the first version had them.
+    ``about`` tells, for a row about another record of its county, that one's model, the field of its number, and the row's own
+    field that holds it.
     """
 
     natural: ClassVar[tuple[str, ...]]
@@ -24,6 +26,7 @@ class Filed(Recorded):
     ahead: ClassVar[tuple[str, ...]] = ()
     sizes: ClassVar[tuple[str, ...]] = ()
     carried: ClassVar[tuple[str, ...]] = ()
+    about: ClassVar[tuple[str, str, str] | None] = None
 
     county = models.ForeignKey(County, on_delete=models.PROTECT, related_name="+", db_index=False)
     natural_key = models.TextField()

@@ -44,6 +44,7 @@ class LienRelease(Filed):
 
     natural = ("document_number", "lien_number")
     without_number = ("recorded_on", "lien_number")
+    about = ("Lien", "document_number", "lien_number")
 
     document_number = models.CharField(max_length=40, blank=True)
     recorded_on = models.DateField("recorded")

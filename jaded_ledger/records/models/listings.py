@@ -5,7 +5,15 @@ from __future__ import annotations
 from django.db import models
 from django.db.models import Q
 
-from jaded_ledger.core.market.listings import BuyerFinancing, Offer, PropertyType, SpecialListingConditions, StandardStatus, offer_of
+from jaded_ledger.core.market.listings import (
+    BuyerFinancing,
+    OccupantType,
+    Offer,
+    PropertyType,
+    SpecialListingConditions,
+    StandardStatus,
+    offer_of,
+)
 from jaded_ledger.records.models.filed import Filed, filed
 from jaded_ledger.records.models.names import RecordedName
 from jaded_ledger.records.models.parcels import Parcel
@@ -83,6 +91,7 @@ class Listing(Filed):
     pool_private_yn = models.BooleanField("pool", null=True)
     association_fee = models.DecimalField("association fee", max_digits=10, decimal_places=2, null=True)
     buyer_financing = models.CharField(max_length=30, choices=choices(BuyerFinancing), blank=True)
+    occupant_type = models.CharField("occupant", max_length=20, choices=choices(OccupantType), blank=True)
     owner_name = models.ForeignKey(RecordedName, verbose_name="seller as listed", null=True, on_delete=models.PROTECT, related_name="+")
     list_agent_mls_id = models.CharField("agent's number", max_length=40, blank=True)
     list_agent_full_name = models.CharField("agent", max_length=120, blank=True)
@@ -100,6 +109,7 @@ class Listing(Filed):
             one_of("listing", "property_type", PropertyType, or_blank=True),
             one_of("listing", "special_listing_conditions", SpecialListingConditions, or_blank=True),
             one_of("listing", "buyer_financing", BuyerFinancing, or_blank=True),
+            one_of("listing", "occupant_type", OccupantType, or_blank=True),
             not_negative("listing", "list_price", "original_list_price", "close_price", "lease_amount", "association_fee"),
             in_order("listing", "listing_contract_date", "close_date"),
             holds("listing_has_id", ~Q(listing_id=""), "has no number"),
@@ -123,6 +133,7 @@ class ListingEvent(Filed):
     """A change of a listing's price or status (RESO resource HistoryTransactional)."""
 
     natural = ("originating_system_name", "resource_record_id", "modification_timestamp", "field_name", "new_value")
+    about = ("Listing", "listing_id", "resource_record_id")
 
     originating_system_name = models.CharField("source", max_length=60)
     resource_record_id = models.CharField("listing", max_length=40)

@@ -58,6 +58,7 @@ class LoanEvent(Filed):
 
     natural = ("document_number", "loan_number")
     without_number = ("recorded_on", "kind", "loan_number")
+    about = ("Loan", "document_number", "loan_number")
 
     document_number = models.CharField(max_length=40, blank=True)
     recorded_on = models.DateField("recorded")

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import F, Q
 
+from jaded_ledger.core.criteria.phrases import BETWEEN
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.ownership.names import OwnerKind
 from jaded_ledger.core.words import folded, word_line
+from jaded_ledger.records.stored_texts import digest_of
 
 
 class Named(models.Model):
@@ -85,6 +89,31 @@ class RecordedName(Named):
         indexes = [by_words("recorded_name")]
 
 
+class RecordedText(Named):
+    """A code, a number or a word as recorded that is neither a name nor an address: a zoning, a listing's number, a kind of permit."""
+
+    class Meta:
+        constraints = [models.UniqueConstraint("text", name="recorded_text_once")]
+        indexes = [by_words("recorded_text")]
+
+
+class Remarks(Named):
+    """The remarks of a listing, all fields together. ``words`` holds each field's apart, so that no phrase runs across."""
+
+    digest = models.CharField(max_length=32, unique=True)
+
+    class Meta:
+        verbose_name_plural = "remarks"
+        indexes = [by_words("remarks")]
+
+    @staticmethod
+    def forms_of(fields: Sequence[str]) -> dict[str, str]:
+        """Return the columns of a listing's remarks, given field by field."""
+        whole = "\n\n".join(fields)
+        words = BETWEEN.join(word_line(field) for field in fields)
+        return {"text": whole, "folded": folded(whole)[:200], "words": words, "digest": digest_of(*fields)}
+
+
 class RecordedAddress(Named):
     """An address as recorded, with its parts in the form of USPS Publication 28."""
 
@@ -98,7 +127,7 @@ class RecordedAddress(Named):
 
     class Meta:
         constraints = [models.UniqueConstraint("text", name="recorded_address_once")]
-        indexes = [by_words("recorded_address")]
+        indexes = [by_words("recorded_address"), models.Index("street", "zip5", name="recorded_address_building")]
 
     @property
     def address(self) -> Address:

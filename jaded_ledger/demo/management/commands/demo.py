@@ -60,6 +60,7 @@ class Command(BaseCommand):
                 writing.result()
                 self._load(county, Path(folder) / county.key, second, options["verbosity"])
                 shutil.rmtree(Path(folder) / county.key)
+        self._derive()
         for area in Area.objects.filter(kind=Area.AreaKind.NEIGHBOURHOOD, text__in=GRADES):
             AreaGrade.objects.get_or_create(team=team, area=area, defaults={"grade": GRADES[area.text]})
         kept.is_complete = True
@@ -74,10 +75,13 @@ class Command(BaseCommand):
         for line in taken.lines if verbosity > 1 else ():
             self.stdout.write(line)
         self.stdout.write(f"  {taken.read:,} rows read, {taken.refused:,} refused")
-        # Once for all files, and for all parcels: an interrupted load may have recorded some without deriving.
-        on_record = County.objects.get(fips=county.fips)
-        derive(Parcel.objects.filter(county=on_record, retired_on=None).values_list("id", flat=True))
-        measure_fill(on_record)
+
+    def _derive(self) -> None:
+        """Derive once for all files and counties: how far an owner lives is told by what another county has on record."""
+        self.stdout.write("Deriving what follows from the records…")
+        for county in County.objects.order_by("name"):
+            derive(Parcel.objects.filter(county=county, retired_on=None).values_list("id", flat=True))
+            measure_fill(county)
 
     def _throw_away(self) -> None:
         tables = [sql.Identifier(model._meta.db_table) for model in apps.get_app_config("records").get_models()]

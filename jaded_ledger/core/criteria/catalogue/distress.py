@@ -1,0 +1,79 @@
+"""Signs that an owner may have to sell."""
+
+from __future__ import annotations
+
+from jaded_ledger.core.criteria.catalogue.choices import AUCTION_KINDS, CASE_STATUSES, SIGNALS, STAGES
+from jaded_ledger.core.criteria.traits import Kind, Section, Trait
+
+_BILLS, _COURTS, _LIENS = "the county's tax bills", "the county's court cases", "the county's recorded liens"
+_RELEASED = "the newest that is neither released nor older than the last sale (paid from its price: common practice)"
+
+
+def _lien(key: str, label: str, *synonyms: str) -> Trait:
+    return Trait(
+        f"{key}-lien", f"{label} lien", Section.DISTRESS, Kind.DATE, f"when the newest open {label} lien was recorded", _LIENS,
+        synonyms=synonyms, event=f"has_{key.replace('-', '_')}_lien", rule=_RELEASED,
+    )  # fmt: skip
+
+
+def _case(key: str, what: str, *synonyms: str) -> Trait:
+    return Trait(
+        key, key, Section.DISTRESS, Kind.DATE, f"when the newest open {what} was filed", _COURTS, synonyms=synonyms, event=f"has_{key}",
+        rule="the newest case that was neither dismissed nor disposed of",
+    )  # fmt: skip
+
+
+TRAITS = (
+    Trait("tax-years-delinquent", "years of tax due", Section.DISTRESS, Kind.NUMBER, "for how many years tax is due", _BILLS,
+          synonyms=("tax delinquent", "delinquent taxes", "back taxes", "unpaid taxes"),
+          rule="years before this one with something still due"),
+    Trait("tax-due", "tax due", Section.DISTRESS, Kind.MONEY, "tax due of earlier years, with interest", _BILLS,
+          synonyms=("delinquent amount", "taxes owed"), rule="what is due of the years before this one"),
+    Trait("tax-suit", "tax suit", Section.DISTRESS, Kind.CHOICE, "how far the newest suit for unpaid tax has come", _COURTS,
+          choices=CASE_STATUSES, synonyms=("tax foreclosure", "tax case"), rule="the newest case for tax"),
+    Trait("tax-judgment", "tax judgment", Section.DISTRESS, Kind.DATE, "when judgment was given for unpaid tax", _COURTS,
+          event="has_tax_judgment", rule="the newest case for tax that stands at judgment"),
+    Trait("foreclosure-stage", "foreclosure stage", Section.DISTRESS, Kind.CHOICE, "the furthest step of an open foreclosure",
+          "the county's foreclosures", choices=STAGES, synonyms=("pre-foreclosure", "lis pendens", "notice of default", "bank owned"),
+          rule="the furthest step since the last reinstatement, dismissal or sale"),
+    Trait("foreclosure-step", "foreclosure step", Section.DISTRESS, Kind.DATE, "when that step was taken", "the county's foreclosures",
+          event="in_foreclosure", rule="the furthest step since the last reinstatement, dismissal or sale"),
+    Trait("auction", "auction", Section.DISTRESS, Kind.DATE, "when the property is to be auctioned", "the county's public sales",
+          event="has_auction", synonyms=("auction date", "sheriff sale", "trustee sale"),
+          rule="the next auction that is still to be held"),
+    Trait("auction-kind", "auction kind", Section.DISTRESS, Kind.CHOICE, "why the property is to be auctioned",
+          "the county's public sales",
+          choices=AUCTION_KINDS, rule="the next auction that is still to be held"),
+    _lien("mechanics", "mechanic's", "contractor lien", "builder's lien"),
+    _lien("hoa", "HOA", "association lien"),
+    _lien("judgment", "judgment", "creditor lien"),
+    _lien("federal-tax", "federal tax", "irs lien"),
+    _lien("state-tax", "state tax"),
+    _lien("municipal", "municipal", "utility lien"),
+    _lien("child-support", "child support"),
+    Trait("lien-total", "liens in all", Section.DISTRESS, Kind.MONEY, "what all open involuntary liens come to", _LIENS,
+          synonyms=("lien amount",), rule="amounts of all liens that are neither released nor older than the last sale"),
+    Trait("code-violation", "code violation", Section.DISTRESS, Kind.DATE, "when the newest open code violation was noted",
+          "the town's violations", event="has_violation", synonyms=("building violation", "nuisance"),
+          rule="the newest that is not closed"),
+    Trait("vacancy", "vacant since", Section.DISTRESS, Kind.DATE, "since when the building is known to stand empty", "noted vacancies",
+          event="is_vacant", synonyms=("empty", "unoccupied"), sayings=(("vacant", "any"),), rule="the newest spell that has not ended"),
+    _case("probate", "probate case", "estate case"),
+    Trait("inherited", "inherited", Section.DISTRESS, Kind.DATE, "when the owner inherited it", "the county's recorded deeds",
+          event="is_inherited", synonyms=("inheritance", "heir"), rule="the instrument by which the owner acquired it passed an estate"),
+    _case("divorce", "divorce case"),
+    _case("bankruptcy", "bankruptcy case", "chapter 7", "chapter 13"),
+    Trait("evictions", "eviction filings", Section.DISTRESS, Kind.NUMBER, "how many evictions were filed on it", _COURTS,
+          synonyms=("eviction", "eviction filing"), rule="eviction cases filed since the present owner acquired it"),
+    Trait("tired-landlord", "tired landlord", Section.DISTRESS, Kind.FLAG,
+          "an owner elsewhere, for long, with a let house and its troubles",
+          "computed", synonyms=("burned-out landlord",),
+          rule="absentee, owned 10 years or more, residential, with a rental listing, eviction filing or code violation on record "
+          "(common practice)"),
+    Trait("open-signals", "open signals", Section.DISTRESS, Kind.NUMBER, "how many kinds of distress stand open", "computed",
+          synonyms=("distress count", "motivation"), rule="kinds of signal with at least one that is open"),
+    Trait("signals", "kinds of signal", Section.DISTRESS, Kind.SET, "which kinds of distress stand open", "computed", choices=SIGNALS,
+          synonyms=("distress",), rule="kinds of signal with at least one that is open"),
+    Trait("newest-signal", "newest signal", Section.DISTRESS, Kind.DATE, "the day of the newest open signal", "computed",
+          event="has_signal", rule="the newest of the open signals that is not yet to come"),
+)  # fmt: skip

@@ -1,0 +1,78 @@
+"""Where a property lies."""
+
+from __future__ import annotations
+
+from jaded_ledger.core.criteria.catalogue.choices import HOUSE_SIDES
+from jaded_ledger.core.criteria.traits import Kind, Section, Trait
+
+_ROLL = "the county's assessment roll"
+_LAYERS = "the county's map layers"
+
+TRAITS = (
+    Trait("state", "state", Section.PLACE, Kind.PLACE, "the state that the property lies in", _ROLL),
+    Trait(
+        "county", "county", Section.PLACE, Kind.PLACE,
+        "the county whose records hold the parcel; choosing counties opens a search", _ROLL,
+    ),
+    Trait(
+        "municipality", "municipality", Section.PLACE, Kind.PLACE,
+        "the city, village or town that taxes the parcel", _ROLL,
+        synonyms=("taxing district", "town", "village", "jurisdiction"),
+    ),
+    Trait(
+        "city", "city", Section.PLACE, Kind.PLACE, "the post office's city of the property's address", _ROLL,
+        synonyms=("postal city", "post town"),
+    ),
+    Trait(
+        "zip", "ZIP", Section.PLACE, Kind.PLACE, "the ZIP Code of the property's address", _ROLL,
+        synonyms=("zip code", "postal code", "postcode"),
+    ),
+    Trait(
+        "zip-population", "ZIP population", Section.PLACE, Kind.NUMBER, "how many people live in the property's ZIP Code",
+        "the county's areas", synonyms=("population of the zip",), fact="zip__figures__population",
+        rule="the population on record of the property's ZIP Code",
+    ),
+    Trait(
+        "subdivision", "subdivision", Section.PLACE, Kind.NAME, "the recorded plat or subdivision", _ROLL,
+        synonyms=("plat", "addition"),
+    ),
+    Trait(
+        "neighbourhood", "neighbourhood", Section.PLACE, Kind.PLACE, "the assessor's neighbourhood", _ROLL,
+        synonyms=("neighborhood", "ward", "market area"),
+    ),
+    Trait("school-district", "school district", Section.PLACE, Kind.PLACE, "the school district on the roll", _ROLL, synonyms=("schools",)),
+    Trait(
+        "parcel-number", "parcel number", Section.PLACE, Kind.PARCEL_NUMBER,
+        "the county's number for the parcel, whole or by its leading segments", _ROLL,
+        synonyms=("parcel id", "tax key", "apn", "pin", "tax id"),
+    ),
+    Trait(
+        "address", "address", Section.PLACE, Kind.NAME, "the property's own address (situs)", _ROLL,
+        synonyms=("situs", "property address", "site address", "full address"),
+    ),
+    Trait(
+        "street", "street", Section.PLACE, Kind.NAME, "the street of the property's address", _ROLL,
+        synonyms=("road", "street name"),
+    ),
+    Trait(
+        "house-number", "house number", Section.PLACE, Kind.NUMBER, "the number of the property's address", _ROLL,
+        synonyms=("street number", "address number"), grouped=False,
+    ),
+    Trait(
+        "house-side", "side of the street", Section.PLACE, Kind.CHOICE, "odd or even house number", _ROLL,
+        synonyms=("even", "odd", "side"), choices=HOUSE_SIDES, rule="even where the house number divides by two",
+    ),
+    Trait(
+        "flood-zone", "flood zone", Section.PLACE, Kind.NAME, "the flood zone that the parcel lies in or touches", _LAYERS,
+        synonyms=("floodplain", "flood"), event="in_flood_zone",
+        rule="the zones of the flood layer that the outline touches",
+    ),
+    Trait(
+        "waterfront", "waterfront", Section.PLACE, Kind.FLAG, "whether the property has a shore", f"{_ROLL}, else its listing",
+        synonyms=("lakefront", "shore", "on the water"), rule="as the roll says, else as the latest listing does",
+    ),
+    Trait(
+        "road-class", "road class", Section.PLACE, Kind.NAME, "the class of the road nearest to the parcel", _LAYERS,
+        synonyms=("busy road", "arterial", "quiet street"), rule="the class of the nearest road of the map within 200 feet",
+    ),
+)  # fmt: skip

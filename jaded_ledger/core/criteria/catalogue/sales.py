@@ -1,0 +1,42 @@
+"""How a property changed hands."""
+
+from __future__ import annotations
+
+from jaded_ledger.core.criteria.catalogue.choices import DEEDS
+from jaded_ledger.core.criteria.traits import Kind, Section, Trait
+
+_DEEDS = "the county's recorded deeds"
+_SALE = (
+    "a transfer above $1,000 (common practice), not between related names and neither a step of a foreclosure nor a correction; the latest"
+)
+
+TRAITS = (
+    Trait(
+        "last-sale", "last sale", Section.SALES, Kind.DATE, "the date of the last arm's-length sale", _DEEDS,
+        synonyms=("sale date", "sold", "last sold", "purchase date"), rule=_SALE,
+    ),
+    Trait(
+        "last-sale-price", "last sale price", Section.SALES, Kind.MONEY, "the price of the last arm's-length sale",
+        _DEEDS, synonyms=("sale price", "sold for", "purchase price"), rule=_SALE,
+    ),
+    Trait("sale-sqft", "sale price a sq ft", Section.SALES, Kind.MONEY, "the last sale's price for each square foot of living area", _DEEDS,
+          decimals=2, rule="last sale price ÷ living area"),
+    Trait("last-transfer", "last transfer", Section.SALES, Kind.DATE, "the date of the last transfer, sale or not", _DEEDS,
+          synonyms=("deed date", "transfer date"), rule="the latest deed by its own date"),
+    Trait("last-deed", "last deed", Section.SALES, Kind.CHOICE, "the kind of deed of the last transfer", _DEEDS, choices=DEEDS,
+          synonyms=("deed type", "quitclaim"), rule="the latest deed by its own date"),
+    Trait("cash-purchase", "cash purchase", Section.SALES, Kind.FLAG, "whether the last sale was paid without a loan",
+          "deeds and mortgages", synonyms=("paid cash", "cash buyer", "all cash"),
+          rule="no purchase loan recorded within 30 days of the sale or its recording (common practice); not known until the county's "
+          "mortgages are recorded through that day"),
+    Trait("sales-10y", "sales in ten years", Section.SALES, Kind.NUMBER, "arm's-length sales of the last ten years", _DEEDS,
+          synonyms=("number of sales", "turnover"), rule="sales on record of the ten years to today"),
+    Trait("flips", "flips", Section.SALES, Kind.NUMBER, "how often it was bought and resold for more within 24 months", _DEEDS,
+          synonyms=("flipped", "resold"), rule="two sales within 24 months, the second above the first (common practice)"),
+    Trait("flip-margin", "flip margin", Section.SALES, Kind.MONEY, "by how much the last flip's second price was above its first", _DEEDS,
+          event="was_flipped", rule="of the last flip: second price − first price"),
+    Trait("flip-days", "flip days", Section.SALES, Kind.NUMBER, "days between the two sales of the last flip", _DEEDS, unit="days",
+          event="was_flipped", rule="of the last flip: days between the sales"),
+    Trait("never-sold", "never sold", Section.SALES, Kind.FLAG, "whether no sale is on record", _DEEDS, synonyms=("no sale on record",),
+          rule="no arm's-length sale among the deeds on record"),
+)  # fmt: skip

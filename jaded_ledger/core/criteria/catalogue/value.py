@@ -1,0 +1,64 @@
+"""What a property is worth and what is owed on it."""
+
+from __future__ import annotations
+
+from jaded_ledger.core.criteria.catalogue.choices import LOAN_KINDS
+from jaded_ledger.core.criteria.traits import Kind, Section, Trait
+
+_ROLL = "the county's assessment roll"
+_LOANS = "the county's recorded mortgages"
+_BILLS = "the county's tax bills"
+
+TRAITS = (
+    Trait("estimated-value", "estimated value", Section.VALUE, Kind.MONEY, "what the property is worth",
+          "roll, deeds and the area's sales",
+          synonyms=("value", "market estimate", "worth"),
+          rule="the median of those available of assessed value ÷ the county's ratio, the last sale's price brought to today by the area's "
+          "prices, and the area's median price a sq ft × living area; of two, their mean"),
+    Trait("value-low", "value, low", Section.VALUE, Kind.MONEY, "the least of the ways in which the value is told",
+          "roll, deeds and the area's sales", rule="the least of the estimate's parts"),
+    Trait("value-high", "value, high", Section.VALUE, Kind.MONEY, "the most of the ways in which the value is told",
+          "roll, deeds and the area's sales", rule="the most of the estimate's parts"),
+    Trait(
+        "assessed-value", "assessed value", Section.VALUE, Kind.MONEY, "land and improvements as assessed", _ROLL,
+        synonyms=("assessment", "assessed", "roll value"), rule="land and improvement value together",
+    ),
+    Trait("market-value", "roll market value", Section.VALUE, Kind.MONEY, "the market value as the roll estimates it", _ROLL,
+          synonyms=("assessor's market value", "fair market value")),
+    Trait("market-value-1y", "roll value, 1-year change", Section.VALUE, Kind.PERCENT, "change of the roll's market value over a year",
+          _BILLS, decimals=2, synonyms=("appreciation",), rule="the newest tax year's market value against that of the year before"),
+    Trait("market-value-5y", "roll value, 5-year change", Section.VALUE, Kind.PERCENT, "change of the roll's market value over five years",
+          _BILLS, decimals=2, rule="the newest tax year's market value against that of five years before"),
+    Trait("land-value", "land value", Section.VALUE, Kind.MONEY, "what the land is assessed at", _ROLL),
+    Trait(
+        "improvement-value", "improvement value", Section.VALUE, Kind.MONEY,
+        "what the buildings are assessed at; 0 is how raw land is recognised", _ROLL,
+        synonyms=("building value", "improvements"),
+    ),
+    Trait("value-sqft", "value a sq ft", Section.VALUE, Kind.MONEY, "estimated value for each square foot of living area",
+          "roll, deeds and the area's sales", decimals=2, synonyms=("price per square foot",), rule="estimated value ÷ living area"),
+    Trait("loan-balance", "loan balance", Section.VALUE, Kind.MONEY, "what is owed on open loans", _LOANS,
+          synonyms=("mortgage balance", "debt", "open debt", "owes"),
+          rule="level payments since each open loan began; a loan without a recorded rate at the year's average, a credit line at its full "
+          "limit; not known where a lender was served in a tax suit and no loan of it is on record"),
+    Trait("open-loans", "open loans", Section.VALUE, Kind.NUMBER, "how many loans are open", _LOANS, synonyms=("number of loans", "liens"),
+          rule="recorded, and not released, matured, paid off at a sale, wiped out or replaced by a refinance of at least 80 % of what was "
+          "owed"),
+    Trait("last-loan", "last loan", Section.VALUE, Kind.DATE, "when the last loan was recorded", _LOANS, event="has_loan",
+          synonyms=("loan date", "mortgage date", "last refinance"), rule="the newest loan on record, open or not"),
+    Trait("last-loan-kind", "kind of last loan", Section.VALUE, Kind.CHOICE, "what the last loan was for", _LOANS, choices=LOAN_KINDS,
+          event="has_loan", rule="the newest loan on record, open or not"),
+    Trait("lender", "lender", Section.VALUE, Kind.NAME, "who gave the last loan, as recorded", _LOANS, event="has_loan",
+          synonyms=("mortgage company", "bank"), rule="the newest loan on record, open or not"),
+    Trait("ltv", "LTV", Section.VALUE, Kind.PERCENT, "open loans in percent of the estimated value", "computed", decimals=2,
+          synonyms=("loan to value", "leverage"), rule="loan balance ÷ estimated value"),
+    Trait("equity", "equity", Section.VALUE, Kind.MONEY, "what of the value is the owner's own", "computed", synonyms=("owner's equity",),
+          rule="estimated value − open loan balances − involuntary liens − delinquent taxes"),
+    Trait("equity-pct", "equity %", Section.VALUE, Kind.PERCENT, "equity in percent of the estimated value", "computed", decimals=2,
+          synonyms=("equity percent", "high equity"), rule="equity ÷ estimated value"),
+    Trait("free-and-clear", "free and clear", Section.VALUE, Kind.FLAG, "whether no loan is open", _LOANS, synonyms=("no mortgage",
+          "paid off"),
+          rule="no open loan; not known where a lender was served in a tax suit and no loan of it is on record"),
+    Trait("tax-bill", "tax bill", Section.VALUE, Kind.MONEY, "the last year's tax as billed", _BILLS, unit="a year",
+          synonyms=("property tax", "taxes", "annual tax"), rule="the newest tax year on record"),
+)  # fmt: skip

@@ -1,0 +1,475 @@
+"""What follows from a parcel's record: each finding is computed once, when first asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from datetime import date, timedelta
+from decimal import Decimal
+from functools import cached_property
+
+from jaded_ledger.core.criteria.catalogue.choices import CLASSES
+from jaded_ledger.core.criteria.dates import Length, Unit, shift
+from jaded_ledger.core.distress.filings import CaseKind
+from jaded_ledger.core.distress.signals import (
+    Auction,
+    Case,
+    Lien,
+    Signal,
+    SignalKind,
+    Step,
+    TaxYear,
+    delinquent_years,
+    furthest,
+    is_ahead,
+    newest_open,
+    open_foreclosure,
+    open_liens,
+    signals_of,
+)
+from jaded_ledger.core.facts.record import Building, Described, Exemption, Permit, RecordedParcel, Rental
+from jaded_ledger.core.finance import value
+from jaded_ledger.core.finance.amortisation import payments_due
+from jaded_ledger.core.finance.debts import Loan, Passing, Standing, owed_on, standings
+from jaded_ledger.core.finance.value import Equity, Estimate
+from jaded_ledger.core.market import areas
+from jaded_ledger.core.market.listings import StandardStatus
+from jaded_ledger.core.market.offers import Disagreement, Sign, disagreements, signs_of_competition
+from jaded_ledger.core.market.on_market import ENDED, Chain, Listing, chain_of, latest_of, left_market_on
+from jaded_ledger.core.market.sales import LOST, Flip, Transfer, flips, in_time, is_cash_purchase, is_sale
+from jaded_ledger.core.ownership.holding import Acquired, Holding, holding
+from jaded_ledger.core.ownership.occupancy import is_owner_occupied
+
+LONG_ON_MARKET = 120
+"""Days on the market from which a listing is a sign; common practice."""
+TIRED_AFTER = Length(10, Unit.YEAR)
+SALES_COUNTED = Length(10, Unit.YEAR)
+RESIDENTIAL = frozenset(range(1, 9))
+"""Codes of the classes in which people live."""
+_CONDOMINIUM = next(one.code for one in CLASSES if one.key == "condominium")
+_UNSOLD = frozenset({StandardStatus.EXPIRED, StandardStatus.WITHDRAWN, StandardStatus.CANCELED})
+_DAY = timedelta(days=1)
+
+
+class Findings:
+    """A parcel's findings as of a day. Each is None, or empty, where the record does not tell."""
+
+    def __init__(self, record: RecordedParcel, today: date) -> None:
+        self.record = record
+        self.county = record.county
+        self.roll = record.roll
+        self.today = today
+
+    # Title
+
+    @cached_property
+    def transfers(self) -> list[Transfer]:
+        """Transfers in order, those that are dated in time to come left out: their date is not known."""
+        return [one for one in in_time(self.record.transfers) if one.sold_on <= self.today]
+
+    @cached_property
+    def sales(self) -> list[Transfer]:
+        return [one for one in self.transfers if is_sale(one)]
+
+    @cached_property
+    def sold_on(self) -> list[date]:
+        return [one.sold_on for one in self.sales]
+
+    @property
+    def last_sale(self) -> Transfer | None:
+        return self.sales[-1] if self.sales else None
+
+    @cached_property
+    def holding(self) -> Holding | None:
+        return holding(self.transfers)
+
+    @cached_property
+    def flips(self) -> tuple[Flip, ...]:
+        return flips(self.sales)
+
+    @cached_property
+    def recent_sales(self) -> list[Transfer]:
+        since = shift(self.today, SALES_COUNTED, -1)
+        return [one for one in self.sales if one.sold_on >= since]
+
+    @cached_property
+    def is_cash_purchase(self) -> bool | None:
+        if self.last_sale is None or not self.county.has("loans"):
+            return None
+        return is_cash_purchase(self.last_sale, self.record.loans, self.county.through["loans"])
+
+    # Owner
+
+    @cached_property
+    def is_owner_occupied(self) -> bool | None:
+        if self.roll is None:
+            return None
+        is_condominium = self.roll.property_class == _CONDOMINIUM
+        return is_owner_occupied(self.roll.situs, self.roll.mailing, homestead=self.roll.homestead, is_condominium=is_condominium)
+
+    @property
+    def is_out_of_state(self) -> bool | None:
+        mailing = self.roll and self.roll.mailing
+        return mailing.state != self.county.state if mailing and mailing.state else None
+
+    @property
+    def is_out_of_county(self) -> bool | None:
+        mailing = self.roll and self.roll.mailing
+        if not mailing:
+            return None
+        if mailing.state and mailing.state != self.county.state:
+            return True
+        return mailing.zip5 not in self.county.zips if mailing.zip5 and self.county.zips else None
+
+    @cached_property
+    def exemptions(self) -> list[Exemption]:
+        return [one for one in self.record.exemptions if one.since <= self.today and (one.until is None or one.until > self.today)]
+
+    # Building
+
+    @property
+    def building(self) -> Building | None:
+        """The main building: the first by its number."""
+        return min(self.record.buildings, default=None)
+
+    @property
+    def garage(self) -> int | None:
+        spaces = [one.garage_spaces for one in self.record.buildings if one.garage_spaces is not None]
+        return sum(spaces) if spaces else None
+
+    @property
+    def has_pool(self) -> bool | None:
+        said = [one.has_pool for one in self.record.buildings if one.has_pool is not None]
+        return any(said) if said else None
+
+    @property
+    def dwellings(self) -> int | None:
+        return self.roll.units if self.roll and self.roll.units is not None else self.record.dwellings or None
+
+    @property
+    def last_permit(self) -> Permit | None:
+        return max(self.record.permits, key=lambda one: (one.issued_on, one.key), default=None)
+
+    # Value and debt
+
+    @cached_property
+    def assessed(self) -> Decimal | None:
+        roll = self.roll
+        return (
+            None if roll is None or roll.land_value is None or roll.improvement_value is None else roll.land_value + roll.improvement_value
+        )
+
+    @cached_property
+    def estimate(self) -> Estimate | None:
+        return value.estimate((self._by_assessment(), self._by_last_sale(), self._by_area()))
+
+    def _by_assessment(self) -> value.Part | None:
+        return value.from_assessment(self.assessed, self.county.assessment_ratio)
+
+    def _by_last_sale(self) -> value.Part | None:
+        if self.last_sale is None:
+            return None
+        year = self.last_sale.sold_on.year
+        for levels, where in ((self.record.area.levels, f"in {self.record.area.name}"), (self.county.levels, f"in {self.county.name}")):
+            if (trend := levels.trend(year)) is not None:
+                return value.from_last_sale(self.last_sale.price, year, trend, where)
+        return None
+
+    def _by_area(self) -> value.Part | None:
+        if self.roll is None:
+            return None
+        usual = self.record.area.per_square_foot(self.roll.property_class)
+        return value.from_area(usual.value if usual else None, self.roll.living_area, f"in {self.record.area.name}")
+
+    @cached_property
+    def loans(self) -> tuple[Standing, ...]:
+        """How each recorded loan stands."""
+        return standings(self.record.loans, self.record.loan_events, self._passings(), self.today)
+
+    def _passings(self) -> Iterator[Passing]:
+        for one in self.transfers:
+            if one.deed in LOST or is_sale(one):
+                yield Passing(one.recorded_on, is_sale(one), one.key)
+
+    @cached_property
+    def open_loans(self) -> tuple[Standing, ...]:
+        return tuple(one for one in self.loans if one.is_open_on(self.today))
+
+    @cached_property
+    def is_loan_missing(self) -> bool:
+        """Whether a lender was served in an open tax suit though no loan is open on record: the deed records may lack one."""
+        return not self.open_loans and any(one.serves_lender for one in self._own_cases(CaseKind.TAX))
+
+    @cached_property
+    def owed(self) -> Decimal | None:
+        if not self.county.has("loans") or self.is_loan_missing:
+            return None
+        return owed_on(self.loans, self.today)
+
+    @property
+    def is_free_and_clear(self) -> bool | None:
+        if self.open_loans:
+            return False
+        return None if not self.county.has("loans") or self.is_loan_missing else True
+
+    @property
+    def last_loan(self) -> Loan | None:
+        return max(self.record.loans, key=lambda one: (one.recorded_on, one.key), default=None)
+
+    @cached_property
+    def open_liens(self) -> list[Lien]:
+        return open_liens(self.record.filed.liens, self.sold_on)
+
+    @cached_property
+    def lien_total(self) -> Decimal | None:
+        if not self.county.has("liens") or any(one.amount is None for one in self.open_liens):
+            return None
+        return sum((one.amount or Decimal(0) for one in self.open_liens), Decimal(0))
+
+    @cached_property
+    def delinquent(self) -> list[TaxYear]:
+        return delinquent_years(self.record.filed.tax_years, self.today)
+
+    @cached_property
+    def tax_due(self) -> Decimal | None:
+        if not self.record.filed.tax_years:
+            return None
+        return sum((one.due or Decimal(0) for one in self.delinquent), Decimal(0))
+
+    @cached_property
+    def equity(self) -> Equity | None:
+        # Where a county's bills are not on file, none are known to be due.
+        taxes = self.tax_due if self.county.has("tax-years") else Decimal(0)
+        return value.equity(self.estimate.value if self.estimate else None, self.owed, self.lien_total, taxes)
+
+    @cached_property
+    def tax_years(self) -> Mapping[int, TaxYear]:
+        return {one.year: one for one in self.record.filed.tax_years}
+
+    @property
+    def last_tax_year(self) -> TaxYear | None:
+        return self.tax_years[max(self.tax_years)] if self.tax_years else None
+
+    def market_value_change(self, years: int) -> Decimal | None:
+        """Return by how many percentage points the roll's market value changed over so many years."""
+        last = self.last_tax_year
+        before = last and self.tax_years.get(last.year - years)
+        if not last or not before or last.market_value is None or not before.market_value:
+            return None
+        return value.percent(last.market_value - before.market_value, before.market_value)
+
+    # Distress
+
+    def _own_cases(self, kind: CaseKind) -> list[Case]:
+        """Cases of a kind since the present ownership began, oldest first."""
+        since = self.holding.began.sold_on if self.holding else date.min
+        return sorted((one for one in self.record.filed.cases if one.kind == kind and one.filed_on >= since), key=_by_filing)
+
+    @property
+    def tax_suit(self) -> Case | None:
+        """The newest case for tax."""
+        return max((one for one in self.record.filed.cases if one.kind == CaseKind.TAX), key=_by_filing, default=None)
+
+    @cached_property
+    def evictions(self) -> list[Case]:
+        return self._own_cases(CaseKind.EVICTION)
+
+    @cached_property
+    def foreclosure(self) -> list[Step]:
+        return open_foreclosure(self.record.filed.steps, self.sold_on)
+
+    @property
+    def foreclosure_stage(self) -> Step | None:
+        return furthest(self.foreclosure)
+
+    @property
+    def next_auction(self) -> Auction | None:
+        return min((one for one in self.record.filed.auctions if is_ahead(one, self.today)), default=None)
+
+    @cached_property
+    def signals(self) -> list[Signal]:
+        """All signs of distress, open and closed, oldest first."""
+        found = signals_of(self.record.filed, self.sold_on, self.today)
+        found += self._of_title()
+        found += self._of_offers()
+        return sorted(found, key=lambda one: (one.on, one.kind))
+
+    def _of_title(self) -> Iterator[Signal]:
+        if self.holding and self.holding.acquired is Acquired.INHERITANCE:
+            yield Signal(SignalKind.INHERITED, self.holding.by.sold_on, True, ("deed", self.holding.by.key))
+
+    def _of_offers(self) -> Iterator[Signal]:
+        chain = self.chain
+        if chain is None:
+            return
+        latest, changes = chain.latest, chain.changes_of(chain.latest)
+        row = ("listing", latest.key)
+        if latest.status in _UNSOLD and (left := left_market_on(latest, changes)):
+            is_open = not any(day >= left for day in self.sold_on)
+            yield Signal(SignalKind.UNSOLD_LISTING, left, is_open, row)
+        if latest.status in ENDED:
+            return
+        on_market = chain.cumulative
+        if on_market.on(self.today) >= LONG_ON_MARKET:
+            reached = on_market.since + (LONG_ON_MARKET - on_market.days) * _DAY if on_market.since else chain.status_since
+            yield Signal(SignalKind.LONG_ON_MARKET, max(reached or latest.begun_on, latest.begun_on), True, row)
+        if chain.cuts:
+            yield Signal(SignalKind.PRICE_CUTS, chain.cuts[-1].on, True, ("listing-event", chain.cuts[-1].key))
+
+    @cached_property
+    def open_signals(self) -> Mapping[SignalKind, Signal]:
+        return newest_open(self.signals)
+
+    @cached_property
+    def newest_signal(self) -> Signal | None:
+        here = [one for one in self.open_signals.values() if one.on <= self.today]
+        return max(here, key=lambda one: one.on, default=None)
+
+    @cached_property
+    def landlord_troubles(self) -> list[tuple[str, str, int]]:
+        """What makes a landlord tired: what, the kind of row, its key."""
+        found = [("rental listing", "listing", one.key) for one in self.record.listings if one.is_lease]
+        found += [("eviction filing", "case", one.key) for one in self.record.filed.cases if one.kind == CaseKind.EVICTION]
+        return found + [("code violation", "violation", one.key) for one in self.record.filed.violations]
+
+    @cached_property
+    def is_tired_landlord(self) -> bool | None:
+        absentee = None if self.is_owner_occupied is None else not self.is_owner_occupied
+        is_long = None if self.holding is None else self.holding.began.sold_on <= shift(self.today, TIRED_AFTER, -1)
+        kind = self.roll and self.roll.property_class
+        lived_in = None if kind is None else kind in RESIDENTIAL
+        has_records = self.county.has("cases", "violations", "listings")
+        troubled = True if self.landlord_troubles else (False if has_records else None)
+        return all_of(absentee, is_long, lived_in, troubled)
+
+    # Offers
+
+    @cached_property
+    def chain(self) -> Chain | None:
+        """The latest listing for sale with those it continues."""
+        return chain_of(self.record.listings, self.record.changes, self.sold_on, self.county.relisting_gap_days)
+
+    @property
+    def latest_lease(self) -> Listing | None:
+        return latest_of(self.record.listings, lease=True)
+
+    @property
+    def latest_offer(self) -> Listing | None:
+        """The latest listing, for sale or to let."""
+        found = [one for one in (self.chain and self.chain.latest, self.latest_lease) if one]
+        return max(found, key=lambda one: (one.begun_on, one.key), default=None)
+
+    @property
+    def described(self) -> Described | None:
+        """What the latest listing for sale says of the house."""
+        return self.record.described.get(self.chain.latest.key) if self.chain else None
+
+    @property
+    def listed_baths(self) -> float | None:
+        said = self.described
+        if said is None or (said.full_baths is None and said.half_baths is None):
+            return None
+        return (said.full_baths or 0) + (said.half_baths or 0) / 2
+
+    @cached_property
+    def disagreements(self) -> tuple[Disagreement, ...]:
+        said, roll, building = self.described, self.roll, self.building
+        if said is None:
+            return ()
+        return disagreements(
+            (
+                ("beds", roll and roll.beds, said.beds),
+                ("baths", roll and roll.baths, self.listed_baths),
+                ("living-area", roll and roll.living_area, said.living_area),
+                ("lot", roll and roll.lot_sqft, said.lot_sqft),
+                ("year-built", roll and roll.year_built, said.year_built),
+                ("storeys", building and building.storeys, said.storeys),
+                ("garage", self.garage, said.garage_spaces),
+                ("main-floor-beds", building and building.main_floor_beds, said.main_floor_beds),
+                ("pool", self.has_pool, said.pool),
+            )
+        )
+
+    @cached_property
+    def competition(self) -> tuple[Sign, ...]:
+        if self.chain is None:
+            return ()
+        on_market = self.chain.days
+        days = None if on_market.since else on_market.days
+        return signs_of_competition(self.chain.latest, days, self.described.remarks if self.described else ())
+
+    @property
+    def percent_of_median(self) -> Decimal | None:
+        latest = self.chain and self.chain.latest
+        key = self.asked_among
+        if not latest or latest.list_price is None or key is None or latest.status != StandardStatus.ACTIVE:
+            return None
+        return areas.percent_of_median(latest.list_price, self.record.area.asked.get(key, ()))
+
+    @property
+    def asked_among(self) -> tuple[int, int] | None:
+        """Among which listings the latest is compared: its class and bedrooms, by the roll, else by the listing."""
+        if self.roll is None or self.roll.property_class is None:
+            return None
+        beds = self.roll.beds if self.roll.beds is not None else self.described and self.described.beds
+        return None if beds is None else (self.roll.property_class, beds)
+
+    @cached_property
+    def let_now(self) -> list[Rental]:
+        return [one for one in self.record.rentals if one.until is None or one.until > self.today]
+
+    @cached_property
+    def rent(self) -> tuple[Decimal, str] | None:
+        """The month's rent, and whose word it is: that of what is let today, that asked for, or the area's."""
+        let = [one.rent for one in self.let_now if one.rent is not None]
+        if let and len(let) >= (self.dwellings or 1):
+            return sum(let, Decimal(0)), "as let today"
+        lease = self.latest_lease
+        if lease and lease.lease_amount and lease.status not in _UNSOLD and (self.dwellings or 1) == 1:
+            return lease.lease_amount, "as asked"
+        usual = self.record.area.rent
+        if usual and usual.is_enough and self.dwellings:
+            return usual.value * self.dwellings, f"median rent in {self.record.area.name} × {self.dwellings}"
+        return None
+
+    @property
+    def asking_yield(self) -> Decimal | None:
+        latest = self.chain and self.chain.latest
+        if not latest or not latest.list_price or self.rent is None:
+            return None
+        return value.percent(12 * self.rent[0], latest.list_price)
+
+    # Time
+
+    def changes_on(self) -> date | None:
+        """Return the next day on which a fact changes by itself, nothing new being recorded."""
+        return min((day for day in self._days_ahead() if day > self.today), default=None)
+
+    def _days_ahead(self) -> Iterator[date]:
+        for one in self.open_loans:
+            if not one.is_line:
+                paid = payments_due(one.begins_on, self.today)
+                yield min(shift(one.begins_on, Length(paid + 1, Unit.MONTH), 1), one.matures_on)
+                yield one.matures_on
+        yield from (one.held_on + _DAY for one in self.record.filed.auctions)
+        yield from (shift(one.sold_on, SALES_COUNTED, 1) + _DAY for one in self.recent_sales)
+        yield from (one.sold_on for one in self.record.transfers)
+        if self.holding:
+            yield shift(self.holding.began.sold_on, TIRED_AFTER, 1)
+        yield from (day for one in self.record.exemptions for day in (one.since, one.until) if day)
+        yield from (one.until for one in self.record.rentals if one.until)
+        if any(one.due for one in self.record.filed.tax_years):
+            yield date(self.today.year + 1, 1, 1)
+        if self.chain and self.chain.latest.status not in ENDED and (since := self.chain.cumulative.since):
+            yield since + (LONG_ON_MARKET - self.chain.cumulative.days) * _DAY
+        yield from (one.on for one in self.signals)
+
+
+def _by_filing(case: Case) -> tuple[date, int]:
+    return (case.filed_on, case.key)
+
+
+def all_of(*answers: bool | None) -> bool | None:
+    """Return whether all hold: false if one does not, else unknown if one is."""
+    if False in answers:
+        return False
+    return None if None in answers else True

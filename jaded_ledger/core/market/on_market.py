@@ -1,0 +1,207 @@
+"""How long a property has been offered: status histories, relistings, cuts."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from typing import NamedTuple
+
+from jaded_ledger.core.market.listings import LEASES, StandardStatus
+
+NOT_SHOWN = frozenset({StandardStatus.DELETE, StandardStatus.INCOMPLETE})
+ENDED = frozenset({StandardStatus.WITHDRAWN, StandardStatus.CANCELED, StandardStatus.EXPIRED, StandardStatus.CLOSED})
+
+
+class Listing(NamedTuple):
+    """A listing as far as the market's figures need it. A tuple, because many are read. ``key`` tells the row."""
+
+    listing_id: str
+    source: str
+    status: str
+    property_type: str
+    conditions: str
+    list_price: Decimal | None
+    original_list_price: Decimal | None
+    close_price: Decimal | None
+    lease_amount: Decimal | None
+    listing_contract_date: date | None
+    on_market_date: date | None
+    purchase_contract_date: date | None
+    expiration_date: date | None
+    withdrawn_date: date | None
+    cancellation_date: date | None
+    close_date: date | None
+    first_seen_on: date
+    office: str = ""
+    key: int = 0
+
+    @property
+    def begun_on(self) -> date:
+        """Return the first day on the market; where a feed gives none, the day on which it was first seen."""
+        return self.on_market_date or self.listing_contract_date or self.first_seen_on
+
+    @property
+    def is_lease(self) -> bool:
+        return self.property_type in LEASES
+
+    @property
+    def ended_on(self) -> date | None:
+        """Return the day on which it left the market by its own dates; None while it is offered, or where it is not said."""
+        return {
+            StandardStatus.WITHDRAWN: self.withdrawn_date,
+            StandardStatus.CANCELED: self.cancellation_date,
+            StandardStatus.EXPIRED: self.expiration_date,
+            StandardStatus.CLOSED: self.close_date,
+        }.get(StandardStatus(self.status))
+
+
+class Change(NamedTuple):
+    """A change of a listing's status or price."""
+
+    on: date
+    field: str
+    before: str
+    after: str
+    key: int = 0
+
+
+STATUS, PRICE = "StandardStatus", "ListPrice"
+
+
+@dataclass(frozen=True)
+class Spell:
+    """An interval in which a listing was active; ``until`` is None while it is. The first day counts, the last does not."""
+
+    since: date
+    until: date | None
+
+
+def spells(listing: Listing, changes: Sequence[Change]) -> tuple[Spell, ...]:
+    """Return when a listing was active, from its status history and its own dates. ``changes`` are in order."""
+    found: list[Spell] = []
+    status_changes = [change for change in changes if change.field == STATUS]
+    status = (status_changes[0].before or StandardStatus.ACTIVE) if status_changes else listing.status
+    since: date | None = listing.begun_on
+    if not status_changes and listing.status != StandardStatus.ACTIVE:
+        if listing.status == StandardStatus.COMING_SOON:
+            return ()
+        until = listing.purchase_contract_date or listing.ended_on
+        return (Spell(listing.begun_on, max(until, listing.begun_on)),) if until else ()
+    for change in status_changes:
+        if status == StandardStatus.ACTIVE and since is not None:
+            found.append(Spell(since, max(change.on, since)))
+        status, since = change.after, change.on
+    if status == StandardStatus.ACTIVE and since is not None:
+        found.append(Spell(since, None))
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class OnMarket:
+    """Days on the market: those of closed spells, and the day since which it is active now."""
+
+    days: int
+    since: date | None
+
+    def on(self, day: date) -> int:
+        return self.days + ((day - self.since).days if self.since and self.since < day else 0)
+
+
+def days_on_market(found: Iterable[Spell]) -> OnMarket:
+    """Return the sum of spells; days that two spells share count once.
+
+    >>> days_on_market([Spell(date(2026, 1, 1), date(2026, 1, 31)), Spell(date(2026, 1, 21), date(2026, 2, 10))]).days
+    40
+    """
+    days, reached, since = 0, date.min, None
+    for spell in sorted(found, key=lambda one: one.since):
+        if spell.until is None:
+            since = max(spell.since, reached) if since is None else since
+            break
+        if spell.until > reached:
+            days += (spell.until - max(spell.since, reached)).days
+            reached = spell.until
+    return OnMarket(days, since)
+
+
+def left_market_on(listing: Listing, changes: Sequence[Change]) -> date | None:
+    """Return the day on which a listing left the market; None while it is offered or under contract."""
+    if listing.status not in ENDED:
+        return None
+    ends = [change.on for change in changes if change.field == STATUS and change.after == listing.status]
+    return ends[-1] if ends else listing.ended_on or listing.begun_on
+
+
+@dataclass(frozen=True)
+class Chain:
+    """A parcel's latest listing for sale with those before it that it continues, oldest first."""
+
+    listings: tuple[Listing, ...]
+    changes: Mapping[str, Sequence[Change]]
+
+    @property
+    def latest(self) -> Listing:
+        return self.listings[-1]
+
+    def changes_of(self, listing: Listing) -> Sequence[Change]:
+        return self.changes.get(listing.listing_id, ())
+
+    @property
+    def days(self) -> OnMarket:
+        """Days on the market of the latest listing alone."""
+        return days_on_market(spells(self.latest, self.changes_of(self.latest)))
+
+    @property
+    def cumulative(self) -> OnMarket:
+        """Days on the market over all of the chain."""
+        return days_on_market(spell for one in self.listings for spell in spells(one, self.changes_of(one)))
+
+    @property
+    def cuts(self) -> tuple[Change, ...]:
+        """The changes of the latest listing's price to a lower one."""
+        found = [one for one in self.changes_of(self.latest) if one.field == PRICE and one.before]
+        return tuple(one for one in found if Decimal(one.after) < Decimal(one.before))
+
+    @property
+    def status_since(self) -> date | None:
+        """Since when the latest listing has its status, as far as the record tells."""
+        days = [one.on for one in self.changes_of(self.latest) if one.field == STATUS and one.after == self.latest.status]
+        if days:
+            return days[-1]
+        if self.latest.status in (StandardStatus.PENDING, StandardStatus.ACTIVE_UNDER_CONTRACT):
+            return self.latest.purchase_contract_date
+        return self.latest.ended_on if self.latest.status in ENDED else self.latest.begun_on
+
+
+def _by_start(listing: Listing) -> tuple[date, int]:
+    return (listing.begun_on, listing.key)
+
+
+def latest_of(listings: Iterable[Listing], *, lease: bool) -> Listing | None:
+    """Return the latest listing for sale, or to let."""
+    return max((one for one in listings if one.is_lease is lease and one.status not in NOT_SHOWN), key=_by_start, default=None)
+
+
+def chain_of(
+    listings: Iterable[Listing], changes: Mapping[str, Sequence[Change]], sold_on: Sequence[date], reset_days: int
+) -> Chain | None:
+    """Return a parcel's latest listing for sale with those it continues; None where it was never listed for sale.
+
+    A listing continues the one before while the gap off the market is shorter than the county's reset gap and no sale lies
+    between.
+    """
+    of_sale = sorted((one for one in listings if not one.is_lease and one.status not in NOT_SHOWN), key=_by_start)
+    if not of_sale:
+        return None
+    found = [of_sale[-1]]
+    for before in reversed(of_sale[:-1]):
+        following = found[0]
+        left = left_market_on(before, changes.get(before.listing_id, ()))
+        if left is not None and ((following.begun_on - left).days >= reset_days or before.status == StandardStatus.CLOSED):
+            break
+        if any(before.begun_on < day <= following.begun_on for day in sold_on):
+            break
+        found.insert(0, before)
+    return Chain(tuple(found), changes)

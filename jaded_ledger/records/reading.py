@@ -1,0 +1,360 @@
+"""Recorded rows as the core takes them: a batch of parcels at a time, each kind of row read once."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from typing import Any
+
+from django.db import connection
+from django.db.models import Count, Exists, OuterRef, Q, Subquery
+
+from jaded_ledger.core.distress.filings import CaseKind, PartyPart
+from jaded_ledger.core.distress.signals import Auction, Case, Filed, Lien, Spell, Step, TaxYear
+from jaded_ledger.core.facts.record import (
+    Building,
+    CountyRules,
+    Described,
+    Exemption,
+    Ground,
+    Owned,
+    Permit,
+    Project,
+    RecordedParcel,
+    Rental,
+    Roll,
+)
+from jaded_ledger.core.finance.debts import Loan, LoanEvent
+from jaded_ledger.core.ground import Layer
+from jaded_ledger.core.mail.addresses import Address, AddressKind
+from jaded_ledger.core.market.areas import AreaFigures
+from jaded_ledger.core.market.on_market import Listing
+from jaded_ledger.core.market.sales import DeedType, Transfer
+from jaded_ledger.core.ownership.names import OwnerKind, are_related
+from jaded_ledger.records import models
+from jaded_ledger.records.areas import county_levels
+from jaded_ledger.records.bulk import among, among_ids
+from jaded_ledger.records.listed import LISTED, changes_of
+from jaded_ledger.records.models import Contact, County, Coverage, Parcel, RollEntry
+from jaded_ledger.records.models.contacts import ContactKind
+
+Ids = Sequence[int]
+_ADDRESS = ("kind", "street", "unit", "city", "state", "zip5", "zip4")
+_ROLL = (
+    "parcel_id", "id", *(f"situs__{part}" for part in _ADDRESS), "situs_id", "house_number", "street_id", "municipality_id", "city_id",
+    "zip_id", "subdivision_id", "neighbourhood_id", "school_district_id", "land_use", "property_class", "tenure", "units", "beds", "baths",
+    "living_area", "lot_sqft", "frontage", "depth", "zoning", "sewer", "water", "waterfront", "hoa_fee", "year_built", "land_value",
+    "improvement_value", "market_value", "homestead", "owner_name_id", "owner_name__kind", "owner_name__handler_role",
+    *(f"mailing_address__{part}" for part in _ADDRESS), "mailing_address_id", "owner_id", "further",
+)  # fmt: skip
+_PARTS = len(_ADDRESS)
+
+
+def _address(parts: Sequence[Any]) -> Address | None:
+    kind, *rest = parts
+    return Address(AddressKind(kind), *rest) if kind else None
+
+
+def _rolls(ids: Ids) -> Iterator[tuple[int, Roll, Mapping[str, str]]]:
+    rows = RollEntry.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None).values_list(*_ROLL)
+    for parcel, key, *rest, further in rows:
+        situs, rest = _address(rest[:_PARTS]), rest[_PARTS:]
+        mailing, rest = _address(rest[-_PARTS - 2 : -2]), [*rest[: -_PARTS - 2], *rest[-2:]]
+        *said, owner_role, mailing_id, owner_id = rest
+        yield parcel, Roll(key, situs, *said, owner_role or "", mailing, mailing_id, owner_id), further
+
+
+def _grouped(rows: Iterable[tuple[Any, ...]], made: Any) -> dict[Any, list[Any]]:
+    """Return rows by their first column, each made of the others."""
+    found: dict[Any, list[Any]] = defaultdict(list)
+    for first, *rest in rows:
+        found[first].append(made(*rest))
+    return found
+
+
+def _on_parcel(model: type[models.Filed], ids: Ids, made: Any, *columns: str) -> dict[int, list[Any]]:
+    rows = model._default_manager.filter(parcel_id__in=among_ids(ids), superseded_at=None)
+    return _grouped(rows.values_list("parcel_id", *columns), made)
+
+
+def _transfer(
+    sold_on: date, deed: str, price: Any, recorded_on: date, grantor: Any, grantee: Any, grantor_kind: Any, grantee_kind: Any, key: int
+) -> Transfer:
+    is_related = are_related(grantor or (), grantee or ())
+    return Transfer(sold_on, DeedType(deed), price, is_related, recorded_on, grantor_kind or "", grantee_kind or "", key)
+
+
+def transfers_of(ids: Ids) -> dict[int, list[Transfer]]:
+    """Return the transfers of parcels, by parcel."""
+    rows = models.TransferParcel.objects.filter(parcel_id__in=among_ids(ids), transfer__superseded_at=None)
+    names = (
+        "sold_on", "deed", "price", "recorded_on", "grantor__surnames", "grantee__surnames", "grantor__kind", "grantee__kind", "id",
+    )  # fmt: skip
+    return _grouped(rows.values_list("parcel_id", *(f"transfer__{name}" for name in names)), _transfer)
+
+
+def _loan(recorded_on: date, dated_on: date | None, kind: str, amount: Any, rate: Any, *rest: Any) -> Loan:
+    *terms, lender, lender_id, key = rest
+    return Loan(recorded_on, dated_on, kind, amount, None if rate is None else rate / 100, *terms, lender or "", lender_id, key)
+
+
+def _loans(ids: Ids) -> dict[int, list[Loan]]:
+    rows = models.LoanParcel.objects.filter(parcel_id__in=among_ids(ids), loan__superseded_at=None)
+    names = (
+        "recorded_on", "dated_on", "kind", "amount", "rate", "term_months", "matures_on", "document_number", "lender__text", "lender_id",
+        "id",
+    )  # fmt: skip
+    return _grouped(rows.values_list("parcel_id", *(f"loan__{name}" for name in names)), _loan)
+
+
+def _loan_events(county: int, numbers: Iterable[str]) -> dict[str, list[LoanEvent]]:
+    rows = models.LoanEvent.objects.filter(county=county, superseded_at=None, loan_number__in=among(numbers))
+    return _grouped(rows.values_list("loan_number", "recorded_on", "kind", "loan_number", "amount", "id"), LoanEvent)
+
+
+def _liens(ids: Ids) -> dict[int, list[Lien]]:
+    released = models.LienRelease.objects.filter(
+        county=OuterRef("lien__county"), lien_number=OuterRef("lien__document_number"), superseded_at=None
+    ).exclude(lien_number="")
+    rows = models.LienParcel.objects.filter(parcel_id__in=among_ids(ids), lien__superseded_at=None).annotate(
+        released_on=Subquery(released.order_by("recorded_on").values("recorded_on")[:1])
+    )
+    names = ("lien__recorded_on", "lien__kind", "lien__amount", "lien__document_number", "released_on", "lien__id")
+    return _grouped(rows.values_list("parcel_id", *names), Lien)
+
+
+def _cases(ids: Ids) -> dict[int, list[Case]]:
+    lenders = models.CaseParty.objects.filter(
+        county=OuterRef("case__county"), case_number=OuterRef("case__case_number"), part=PartyPart.LIENHOLDER, superseded_at=None,
+        name__kind=OwnerKind.LENDER,
+    )  # fmt: skip
+    rows = models.CaseParcel.objects.filter(parcel_id__in=among_ids(ids), case__superseded_at=None).annotate(
+        serves=Q(case__kind=CaseKind.TAX) & Exists(lenders)
+    )
+    names = (
+        "case__kind", "case__filed_on", "case__status", "case__status_on", "case__amount", "case__case_number", "serves", "case__id",
+    )  # fmt: skip
+    return _grouped(rows.values_list("parcel_id", *names), Case)
+
+
+_DESCRIBED = (
+    "bedrooms_total", "bathrooms_full", "bathrooms_half", "living_area", "lot_size_square_feet", "year_built", "stories_total",
+    "garage_spaces", "main_level_bedrooms", "waterfront_yn", "pool_private_yn", "association_fee", "occupant_type", "owner_name_id",
+    "owner_name__kind", "owner_name__handler_role",
+)  # fmt: skip
+_REMARKS = ("public_remarks", "private_remarks", "private_office_remarks")
+
+
+def _described(values: Sequence[Any]) -> Described:
+    *said, role = values[: len(_DESCRIBED)]
+    return Described(*said, role or "", tuple(text for text in values[len(_DESCRIBED) :] if text))
+
+
+def _listings(ids: Ids) -> tuple[dict[int, list[Listing]], dict[int, Described]]:
+    listings: dict[int, list[Listing]] = defaultdict(list)
+    described: dict[int, Described] = {}
+    rows = models.Listing.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None)
+    for parcel, *values in rows.values_list("parcel_id", *LISTED, *_DESCRIBED, *_REMARKS):
+        listing = Listing(*values[: len(LISTED)])
+        listings[parcel].append(listing)
+        described[listing.key] = _described(values[len(LISTED) :])
+    return listings, described
+
+
+def _projects(parents: Mapping[int, int | None]) -> dict[int, Project]:
+    """Return each parcel's project: the one on its ground, or on the ground that it stands on."""
+    grounds = {pk for pair in parents.items() for pk in pair if pk}
+    rows = models.Project.objects.filter(parcel_id__in=among_ids(grounds), superseded_at=None).order_by("-id")
+    on_ground = {parcel: Project(*rest) for parcel, *rest in rows.values_list("parcel_id", "name", "amenities", "id")}
+    found = {pk: on_ground.get(pk) or on_ground.get(parent or 0) for pk, parent in parents.items()}
+    return {pk: project for pk, project in found.items() if project}
+
+
+def _owned(owners: Iterable[int], has_contacts: bool) -> dict[int, Owned]:
+    """Return by owner what is known of owners beside one parcel."""
+    wanted = set(owners)
+    held = RollEntry.objects.filter(owner_id__in=among_ids(wanted), superseded_at=None, parcel__retired_on=None)
+    counts = dict(held.values_list("owner_id").annotate(parcels=Count("parcel_id", distinct=True)))
+    contacts: dict[int, list[tuple[str, bool]]] = defaultdict(list)
+    rows = Contact.objects.filter(owner_id__in=among_ids(wanted), superseded_at=None)
+    for owner, kind, do_not in rows.values_list("owner_id", "kind", "do_not_contact"):
+        contacts[owner].append((kind, do_not))
+    none = False if has_contacts else None
+
+    def one(owner: int) -> Owned:
+        mine = contacts[owner]
+        usable = {kind for kind, do_not in mine if not do_not}
+        return Owned(
+            counts.get(owner, 1),
+            True if ContactKind.TELEPHONE in usable else none,
+            True if ContactKind.EMAIL in usable else none,
+            True if any(do_not for _, do_not in mine) else none,
+        )
+
+    return {owner: one(owner) for owner in wanted}
+
+
+_NEAR_ROAD = 200 * 0.3048
+"""How far a road may lie from a parcel, in metres."""
+_METRES_PER_MILE = 1609.344
+"""NIST Handbook 44, Appendix C: the international mile."""
+_ZONES = """
+SELECT shape.parcel_id, array_agg(DISTINCT zone.class_code ORDER BY zone.class_code)
+  FROM records_parcelshape shape
+  JOIN records_mapfeature zone ON zone.county_id = shape.county_id AND zone.layer = %s AND zone.superseded_at IS NULL
+   AND ST_Intersects(zone.geometry, shape.outline)
+ WHERE shape.parcel_id = ANY(%s) AND shape.superseded_at IS NULL GROUP BY shape.parcel_id
+"""
+# The index finds roads by their boxes in degrees, a little more than the distance asked for at any latitude on record.
+_ROADS = """
+SELECT shape.parcel_id, nearest.class_code
+  FROM records_parcelshape shape
+  CROSS JOIN LATERAL (
+    SELECT road.class_code FROM records_mapfeature road
+     WHERE road.layer = ANY(%s) AND road.superseded_at IS NULL AND road.county_id = shape.county_id
+       AND road.geometry && ST_Expand(shape.outline, 0.0012)
+       AND ST_DWithin(road.geometry::geography, shape.outline::geography, %s)
+     ORDER BY ST_Distance(road.geometry::geography, shape.outline::geography), road.id LIMIT 1
+  ) nearest
+ WHERE shape.parcel_id = ANY(%s) AND shape.superseded_at IS NULL
+"""
+# A parcel whose situs is the mailing address tells best where that is; else the middle of its ZIP Code's area.
+_AWAY = """
+SELECT here.parcel_id,
+       ST_Distance(place.place, COALESCE(
+         (SELECT there.place FROM records_recordedaddress at
+            JOIN records_rollentry entry ON entry.situs_id = at.id AND entry.superseded_at IS NULL
+            JOIN records_parcelshape there ON there.parcel_id = entry.parcel_id AND there.superseded_at IS NULL
+           WHERE at.street = mail.street AND at.zip5 = mail.zip5 AND mail.street <> '' AND mail.zip5 <> ''
+           ORDER BY entry.parcel_id LIMIT 1),
+         (SELECT ST_Centroid(zone.geometry)::geography FROM records_area area
+            JOIN records_areaentry zone ON zone.area_id = area.id AND zone.superseded_at IS NULL
+           WHERE area.kind = 'zip' AND area.text = mail.zip5 AND zone.geometry IS NOT NULL ORDER BY area.id LIMIT 1)))
+  FROM records_rollentry here
+  JOIN records_recordedaddress mail ON mail.id = here.mailing_address_id
+  JOIN records_parcelshape place ON place.parcel_id = here.parcel_id AND place.superseded_at IS NULL
+ WHERE here.parcel_id = ANY(%s) AND here.superseded_at IS NULL
+"""
+
+
+def _grounds(ids: Ids, has_layers: bool) -> dict[int, Ground]:
+    """Return what the map says of parcels. Units of a condominium have no outline of their own but that of their place."""
+    with connection.cursor() as cursor:
+        cursor.execute(_ZONES, [Layer.FLOOD_ZONE, list(ids)])
+        zones = dict(cursor.fetchall())
+        cursor.execute(_ROADS, [[Layer.ROAD, Layer.HIGHWAY], _NEAR_ROAD, list(ids)])
+        roads = dict(cursor.fetchall())
+        cursor.execute(_AWAY, [list(ids)])
+        away = dict(cursor.fetchall())
+    shaped = set(models.ParcelShape.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None).values_list("parcel_id", flat=True))
+    return {
+        pk: Ground(
+            tuple(zones.get(pk, ())) if has_layers and pk in shaped else None,
+            roads.get(pk),
+            None if away.get(pk) is None else away[pk] / _METRES_PER_MILE,
+        )
+        for pk in ids
+    }
+
+
+def rules_of(county: County) -> CountyRules:
+    """Return what a county's parcels have in common."""
+    zips = models.Area.objects.filter(kind="zip", county=county).values_list("text", flat=True)
+    through = dict(Coverage.objects.filter(county=county).values_list("kind", "recorded_through"))
+    return CountyRules(
+        county.pk, county.name, county.state, county.assessment_ratio, county.relisting_gap_days, frozenset(zips), county_levels(county),
+        through,
+    )  # fmt: skip
+
+
+@dataclass
+class Batch:
+    """Some parcels' records, by parcel, with their own columns as recorded and their numbers."""
+
+    records: dict[int, RecordedParcel] = field(default_factory=dict)
+    further: dict[int, Mapping[str, str]] = field(default_factory=dict)
+    numbers: dict[int, str] = field(default_factory=dict)
+
+
+def read_titles(ids: Ids, county: County) -> dict[int, RecordedParcel]:
+    """Read only how a county's parcels changed hands, and what the roll says of them; those that are retired are left out."""
+    here = list(Parcel.objects.filter(id__in=among_ids(ids), retired_on=None).values_list("id", flat=True))
+    rules, transfers = CountyRules(county.pk), transfers_of(here)
+    rolls = {pk: roll for pk, roll, _ in _rolls(here)}
+    dwellings = _dwellings(here)
+    return {pk: RecordedParcel(rules, rolls.get(pk), transfers=transfers.get(pk, ()), dwellings=dwellings.get(pk, 0)) for pk in here}
+
+
+def _dwellings(ids: Ids) -> dict[int, int]:
+    """Return how many dwelling units are recorded one by one."""
+    rows = models.Unit.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None)
+    return dict(rows.values_list("parcel_id").annotate(units=Count("id")))
+
+
+def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batch:
+    """Read what is on record of a county's parcels; those that are retired are left out."""
+    batch = Batch()
+    parents: dict[int, int | None] = {}
+    for pk, number, parent in Parcel.objects.filter(id__in=among_ids(ids), retired_on=None).values_list("id", "number_key", "parent_id"):
+        batch.numbers[pk], parents[pk] = number, parent
+    here = sorted(batch.numbers)
+    rolls: dict[int, Roll] = {}
+    for pk, roll, further in _rolls(here):
+        rolls[pk], batch.further[pk] = roll, further
+    loans = _loans(here)
+    listings, described = _listings(here)
+    # What a row's number leads to is read for the whole batch, and shared among its parcels.
+    events = _loan_events(rules.id, {one.number for found in loans.values() for one in found if one.number})
+    changes = changes_of(rules.id, {one.listing_id for found in listings.values() for one in found})
+    transfers, cases, liens = transfers_of(here), _cases(here), _liens(here)
+    buildings = _on_parcel(
+        models.Building, here, Building, "number", "storeys", "garage_spaces", "has_pool", "main_floor_beds", "condition", "id"
+    )
+    tax_columns = ("year", "land_value", "improvement_value", "market_value", "billed", "due", "id")
+    years = _on_parcel(models.TaxYear, here, TaxYear, *tax_columns)
+    steps = _on_parcel(models.ForeclosureStep, here, Step, "taken_on", "step", "amount", "id")
+    auctions = _on_parcel(models.Auction, here, Auction, "held_on", "kind", "status", "minimum_bid", "id")
+    violations = _on_parcel(models.Violation, here, Spell, "opened_on", "closed_on", "id")
+    vacancies = _on_parcel(models.Vacancy, here, Spell, "since", "until", "id")
+    permits = _on_parcel(models.Permit, here, Permit, "issued_on", "kind", "cost", "id")
+    rentals = _on_parcel(models.Rental, here, Rental, "since", "until", "rent", "unit", "id")
+    exemptions = _on_parcel(models.Exemption, here, Exemption, "since", "until", "kind", "id")
+    dwellings = _dwellings(here)
+    projects = _projects(parents)
+    owned = _owned((roll.owner_id for roll in rolls.values() if roll.owner_id), rules.has("contacts"))
+    grounds = _grounds(here, rules.has("layers"))
+    nothing = AreaFigures()
+    for pk in here:
+        roll = rolls.get(pk)
+        area = (roll.neighbourhood_id or roll.municipality_id) if roll else None
+        batch.records[pk] = RecordedParcel(
+            county=rules,
+            roll=roll,
+            buildings=buildings.get(pk, ()),
+            dwellings=dwellings.get(pk, 0),
+            project=projects.get(pk),
+            transfers=transfers.get(pk, ()),
+            loans=loans.get(pk, ()),
+            loan_events=events,
+            filed=Filed(
+                years.get(pk, ()),
+                cases.get(pk, ()),
+                steps.get(pk, ()),
+                auctions.get(pk, ()),
+                liens.get(pk, ()),
+                violations.get(pk, ()),
+                vacancies.get(pk, ()),
+            ),
+            permits=permits.get(pk, ()),
+            rentals=rentals.get(pk, ()),
+            exemptions=exemptions.get(pk, ()),
+            listings=listings.get(pk, ()),
+            described=described,
+            changes=changes,
+            owned=owned.get(roll.owner_id, Owned()) if roll and roll.owner_id else Owned(),
+            ground=grounds[pk],
+            area=areas.get(area or 0, nothing),
+        )
+    return batch
