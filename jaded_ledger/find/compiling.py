@@ -14,18 +14,21 @@ from functools import reduce
 from operator import and_, or_
 
 from django.db import connection
-from django.db.models import BooleanField, ExpressionWrapper, F, FloatField, Model, Q, QuerySet
+from django.db.models import BooleanField, ExpressionWrapper, F, FloatField, IntegerField, Q, QuerySet
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
-from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Match, Named, Same, Search, Value
+from jaded_ledger.core.criteria.phrases import expression
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Match, Named, Presence, Quantity, Same, Search, Value
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.words import folded, word_line, words_of
+from jaded_ledger.find.standing import parcels
 from jaded_ledger.records.models import Area, County, ParcelFacts
 from jaded_ledger.records.own_columns import slug
+from jaded_ledger.records.trait_columns import column_of, field_of, is_unknown, table_of
 
 
 @dataclass(frozen=True)
@@ -57,7 +60,7 @@ class _Question:
 
     @property
     def column(self) -> str:
-        return self.trait.fact
+        return column_of(self.trait)
 
 
 def not_(asked: Q) -> Q:
@@ -80,7 +83,7 @@ def _between(column: str, low: int | float | None, high: int | float | None) -> 
 
 def _figures(question: _Question) -> Q:
     """Compare what is stored and shown: whole numbers with whole ends, others to their decimals."""
-    field = None if question.trait.is_own else ParcelFacts._meta.get_field(question.column)
+    field = field_of(question.trait) or (IntegerField() if question.trait.since else None)
     found = []
     for value in question.values:
         low, high = (value.value, value.value) if isinstance(value, Same) else (value.low, value.high)
@@ -123,9 +126,10 @@ def _flags(question: _Question) -> Q:
 
 
 def places_of(trait: Trait, counties: Sequence[County]) -> QuerySet[Area]:
-    """Return the areas that a place trait can be, in the chosen counties."""
-    areas = Area.objects.filter(kind="state" if trait.key == "mailing-state" else trait.key)
-    return areas if trait.key == "mailing-state" else areas.filter(county__in=counties)
+    """Return the areas that a place trait can be, in the chosen counties. States are the same in all."""
+    kind = trait.fact.removeprefix("mailing_")
+    areas = Area.objects.filter(kind=kind)
+    return areas if kind == Area.AreaKind.STATE else areas.filter(county__in=counties)
 
 
 def _places(question: _Question) -> Q:
@@ -170,10 +174,42 @@ def _own_text(question: _Question, value: Named) -> Q:
 def _names(question: _Question) -> Q:
     if question.trait.is_own:
         return reduce(or_, (_own_text(question, value) for value in question.values))
-    table: type[Model] = ParcelFacts._meta.get_field(question.column).related_model
-    ids = table.objects.filter(reduce(or_, (named(value) for value in question.values))).values("id")
+    table = table_of(question.trait)
+    ids = table._default_manager.filter(reduce(or_, (named(value) for value in question.values))).values("id")
     # IN over an empty answer is false even for an unknown name; the second part keeps it unknown.
     return Q(**{f"{question.column}__in": ids}) | _never(question.column)
+
+
+def _phrases(question: _Question) -> Q:
+    """Compare running text, field by field, with phrases; the index over its words finds the candidates."""
+    texts = table_of(question.trait)._default_manager
+    found = []
+    for value in question.values:
+        wanted = [expression(phrase) for phrase in value.items]
+        each = [Q(words__regex=pattern) if pattern else Q(pk__in=[]) for pattern in wanted]
+        ids = texts.filter(reduce(and_ if value.quantity is Quantity.ALL else or_, each)).values("id")
+        found.append(Q(**{f"{question.column}__in": ids}) | _never(question.column))
+    return reduce(or_, found)
+
+
+def _members(question: _Question) -> Q:
+    """Compare a set's members, by their codes where they are declared."""
+    found = []
+    for value in question.values:
+        choices = [question.trait.choice(item) for item in value.items]
+        wanted = [choice.code for choice in choices if choice] if question.trait.choices else [folded(item) for item in value.items]
+        lookup = "contains" if value.quantity is Quantity.ALL else "overlap"
+        found.append(Q(**{f"{question.column}__{lookup}": wanted}))
+    return reduce(or_, found)
+
+
+def _presence(trait: Trait, value: Presence) -> Q:
+    """Ask whether there is such an event, or whether a set holds anything; unknown where the value is."""
+    if trait.event:
+        known = Q(**{f"{trait.fact}__gte": F(trait.fact)}) if value.is_there else _never(trait.fact)
+        there = Q(**{trait.event: True}) & known
+        return there if value.is_there else Q(**{trait.event: False}) | there
+    return Q(**{f"{trait.fact}__len__gt": 0}) if value.is_there else Q(**{f"{trait.fact}__len": 0})
 
 
 def _parcel_numbers(question: _Question) -> Q:
@@ -206,23 +242,33 @@ _BY_KIND: dict[Kind, Callable[[_Question], Q]] = {
     Kind.PLACE: _places,
     Kind.NAME: _names,
     Kind.PARCEL_NUMBER: _parcel_numbers,
+    Kind.PHRASES: _phrases,
+    Kind.SET: _members,
 }
+
+
+def _asked(trait: Trait, values: tuple[Value, ...], counties: tuple[County, ...], scope: Scope) -> Q:
+    """Return the condition that one of some values holds. Of what there was no event of, no value does."""
+    found = [_presence(trait, value) for value in values if isinstance(value, Presence)]
+    others = tuple(value for value in values if not isinstance(value, Presence))
+    if others:
+        compared = _BY_KIND[trait.kind](_Question(trait, others, counties, scope))
+        found.append(Q(**{trait.event: True}) & compared if trait.event else compared)
+    return reduce(or_, found)
 
 
 def condition(criterion: Criterion, counties: tuple[County, ...], scope: Scope) -> Q:
     """Return one criterion as a condition. Raises CriteriaError."""
     trait = CATALOGUE[criterion.trait]
-    compiler = _BY_KIND[trait.kind]
     parts = []
     if criterion.accepts:
-        parts.append(compiler(_Question(trait, criterion.accepts, counties, scope)))
+        parts.append(_asked(trait, criterion.accepts, counties, scope))
     if criterion.refuses:
-        parts.append(not_(compiler(_Question(trait, criterion.refuses, counties, scope))))
-    is_unknown = Q(**{f"{trait.fact}__isnull": True})
+        parts.append(not_(_asked(trait, criterion.refuses, counties, scope)))
     if not parts:
-        return is_unknown
+        return is_unknown(trait)
     asked = reduce(and_, parts)
-    return asked | is_unknown if criterion.unknown else asked
+    return asked | is_unknown(trait) if criterion.unknown else asked
 
 
 def _line(line: Line, counties: tuple[County, ...], scope: Scope) -> Q | None:
@@ -251,5 +297,5 @@ def compile(search: Search, scope: Scope) -> Compiled:
     Raises CriteriaError for a county, place or parcel number that is not there.
     """
     counties = chosen_counties(search)
-    opening = ParcelFacts.objects.filter(county__in=[county.pk for county in counties])
+    opening = parcels(scope).filter(county__in=[county.pk for county in counties])
     return Compiled(search, counties, opening, tuple(_line(line, counties, scope) for line in search.lines))

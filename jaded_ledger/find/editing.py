@@ -8,7 +8,20 @@ from dataclasses import dataclass, field, replace
 from django.http import QueryDict
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Line, Match, Named, Same, Search, Value
+from jaded_ledger.core.criteria.search import (
+    AnyOf,
+    Between,
+    Criterion,
+    Line,
+    Match,
+    Members,
+    Named,
+    Presence,
+    Quantity,
+    Same,
+    Search,
+    Value,
+)
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import figure_text, quote, value_text
@@ -47,6 +60,9 @@ class Editor:
     high: str = ""
     words: str = ""
     match: str = Match.WORDS.value
+    there: str = ""
+    """``any`` or ``none`` where only that is asked."""
+    quantity: str = Quantity.ANY.value
     is_refused: bool = False
     unknown: bool = False
     options: list[Option] = field(default_factory=list)
@@ -68,6 +84,10 @@ def _fields_of(criterion: Criterion) -> dict[str, object] | None:
         return None
     found: dict[str, object] = {"is_refused": bool(criterion.refuses), "unknown": criterion.unknown}
     trait = CATALOGUE[criterion.trait]
+    if any(isinstance(value, Presence) for value in values):
+        return found | {"there": value_text(values[0])} if len(values) == 1 else None
+    if trait.kind in (Kind.SET, Kind.PHRASES):
+        return _fields_of_members(found, values)
     if trait.kind in (Kind.NUMBER, Kind.MONEY, Kind.PERCENT):
         if len(values) > 1:
             return None
@@ -90,6 +110,16 @@ def _fields_of(criterion: Criterion) -> dict[str, object] | None:
     return found
 
 
+def _fields_of_members(found: dict[str, object], values: tuple[Value, ...]) -> dict[str, object] | None:
+    members = [value for value in values if isinstance(value, Members)]
+    if len(members) > 1 and any(one.quantity is Quantity.ALL for one in members):
+        return None
+    items = [item for one in members for item in one.items]
+    if any("," in item for item in items):
+        return None
+    return found | {"words": ", ".join(items), "quantity": (members[0].quantity if members else Quantity.ANY).value}
+
+
 def _ticked(criterion: Criterion | None) -> list[str]:
     values = (criterion.accepts or criterion.refuses) if criterion else ()
     ticked = []
@@ -98,6 +128,8 @@ def _ticked(criterion: Criterion | None) -> list[str]:
             ticked.append(value_text(value) if isinstance(value.value, bool) else str(value.value))
         elif isinstance(value, Named) and value.match is Match.EXACT:
             ticked.append(value.text)
+        elif isinstance(value, Members):
+            ticked += value.items
     return ticked
 
 
@@ -108,10 +140,12 @@ def options_for(trait: Trait, ticked: list[str], words: str, compiled: Compiled,
     def option(value: str, label: str = "", count: int | None = None) -> Option:
         return Option(value, label or value, value.casefold() in chosen, count)
 
-    if trait.kind is Kind.CHOICE:
+    if trait.kind is Kind.CHOICE or (trait.kind is Kind.SET and trait.choices):
         return [option(choice.key, count=fill.commonest[choice.key]) for choice in trait.choices]
     if trait.kind is Kind.FLAG:
         return [option(value, count=fill.commonest[value]) for value in ("yes", "no")]
+    if trait.kind is Kind.SET:
+        return [option(value, count=count) for value, count in fill.commonest.most_common(_MOST_OPTIONS)]
     if trait.kind is Kind.PLACE:
         names = places_of(trait, compiled.counties).order_by("folded").values_list("text", flat=True)
         return [option(name, count=fill.commonest.get(name)) for name in dict.fromkeys(names[:_MOST_OPTIONS])]
@@ -140,7 +174,7 @@ def editor_of(trait: Trait, criterion: Criterion | None, place: int | None, comp
 
 def editor_with(query: QueryDict, editor: Editor, compiled: Compiled, error: str) -> Editor:
     """Return the editor as it was filled in, with what was wrong, so that nothing typed is lost."""
-    for name in ("low", "high", "words", "match", "raw"):
+    for name in ("low", "high", "words", "match", "there", "quantity", "raw"):
         setattr(editor, name, query.get(name, ""))
     editor.is_refused, editor.unknown = query.get("sense") == "not", "unknown" in query
     editor.is_plain = "raw_only" not in query
@@ -168,6 +202,10 @@ def _value_list(trait: Trait, query: QueryDict) -> str:
             if ticks:
                 return ", ".join(f"= {quote(name)}" for name in ticks)
             return typed.get(query.get("match", ""), f"= {quote(words)}") if words else ""
+        case Kind.SET:
+            return ", ".join(quote(name) for name in ticks)
+        case Kind.PHRASES:
+            return ", ".join(quote(phrase.strip()) for phrase in words.split(",") if phrase.strip())
     return words
 
 
@@ -176,10 +214,13 @@ def criterion_from(trait: Trait, query: QueryDict) -> Criterion:
     if "as_text" in query:
         return parse_line(f"{trait.key}: {query.get('raw', '')}")
     # A preset is a button of its own and stands for the whole value.
-    values = query.get("preset") or _value_list(trait, query)
+    values = query.get("preset") or (query.get("there") if trait.has_none else "") or _value_list(trait, query)
     unknown = "unknown" in query
     if not values and not unknown:
         raise CriteriaError(f"{trait.label} has no value yet; fill one in, or take the line away")
+    if trait.kind in (Kind.SET, Kind.PHRASES) and values and not query.get("there"):
+        quantity = "none of" if query.get("sense") == "not" else Quantity(query.get("quantity", Quantity.ANY.value)).value
+        return parse_line(f"{trait.key}: {quantity} {values}{'; or unknown' if unknown else ''}")
     sense = "not " if query.get("sense") == "not" and values else ""
     ending = (", or unknown" if values else "unknown") if unknown else ""
     return parse_line(f"{trait.key}: {sense}{values}{ending}")

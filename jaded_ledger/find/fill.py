@@ -52,7 +52,7 @@ def _shown(trait: Trait, stored: str) -> str:
 
 
 def _named(trait: Trait, stored: object) -> str:
-    if trait.kind is Kind.CHOICE and isinstance(stored, int):
+    if trait.choices and isinstance(stored, int) and not isinstance(stored, bool):
         return trait.choice_by_code(stored).key
     return {True: "yes", False: "no"}[stored] if isinstance(stored, bool) else str(stored)
 

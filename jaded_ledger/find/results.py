@@ -9,14 +9,15 @@ from datetime import date
 from django.db.models import F, QuerySet
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.display import shown
+from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.records.models import ParcelFacts
+from jaded_ledger.records.trait_columns import column_of, value_name, with_computed
 
 PAGE = 50
-Plain = str | int | float | bool | date | None
-_WITH_TEXT = (Kind.NAME, Kind.PLACE)
+Plain = tuple[str, ...] | str | int | float | bool | date | None
+_WITH_TEXT = (Kind.NAME, Kind.PLACE, Kind.PHRASES)
 
 
 def value_of(facts: ParcelFacts, trait: Trait) -> Plain:
@@ -27,13 +28,17 @@ def value_of(facts: ParcelFacts, trait: Trait) -> Plain:
         return facts.parcel.number
     if trait.is_own:
         return _own_value(facts, trait)
-    value = getattr(facts, trait.fact)
+    if trait.event and getattr(facts, trait.event) is False:
+        return NONE
+    value = getattr(facts, value_name(trait))
     if value is None:
         return None
     if trait.kind in _WITH_TEXT:
         return value.text
     if trait.kind is Kind.CHOICE:
         return trait.choice_by_code(value).key
+    if trait.kind is Kind.SET:
+        return tuple(trait.choice_by_code(one).key for one in value) if trait.choices else tuple(value)
     return value
 
 
@@ -51,6 +56,7 @@ def with_values(parcels: QuerySet[ParcelFacts], traits: Sequence[Trait]) -> Quer
     needed = {trait.fact for trait in traits if trait.kind in _WITH_TEXT and not trait.is_own}
     if any(trait.kind is Kind.PARCEL_NUMBER for trait in traits):
         needed.add("parcel")
+    parcels = with_computed(parcels, traits)
     return parcels.select_related(*sorted(needed)) if needed else parcels
 
 
@@ -62,7 +68,7 @@ def in_order(parcels: QuerySet[ParcelFacts], sort: str) -> QuerySet[ParcelFacts]
     if not sort:
         return parcels.order_by("county", "parcel_number")
     trait = CATALOGUE[sort.removeprefix("-")]
-    column = trait.fact
+    column = column_of(trait)
     if trait.key == "county":
         column = "county__name"
     elif trait.kind in _WITH_TEXT and not trait.is_own:

@@ -12,6 +12,7 @@ from jaded_ledger.core.criteria.text import format, parse
 from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.models import Selection
+from jaded_ledger.find.standing import parcels
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import ParcelFacts, SourceFile
 
@@ -46,7 +47,7 @@ def parcels_of(selection: Selection, scope: Scope) -> QuerySet[ParcelFacts]:
 def chosen_from(search: Search, scope: Scope, parcel_ids: Sequence[int], *, is_all: bool) -> QuerySet[ParcelFacts]:
     """Return the parcels named, or all matches of a search but those."""
     if not is_all:
-        return ParcelFacts.objects.filter(parcel__in=parcel_ids)
+        return parcels(scope).filter(parcel__in=parcel_ids)
     # The parcel is the row's key and never unknown, so leaving out is plain here.
     return compile(search, scope).matches.exclude(parcel__in=parcel_ids)
 

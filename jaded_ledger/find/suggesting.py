@@ -18,8 +18,8 @@ from jaded_ledger.core.criteria.values import ValueTextError, numbers
 from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.compiling import Compiled, condition, places_of
 from jaded_ledger.find.fill import Fill
-from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.own_columns import slug
+from jaded_ledger.records.trait_columns import table_of
 
 MOST = 14
 _OF_EACH = 4
@@ -145,12 +145,12 @@ def recorded_texts(trait: Trait, typed: str, compiled: Compiled, most: int) -> l
         return []
     if trait.is_own:
         return _own_texts(trait, words, compiled, most)
-    table = ParcelFacts._meta.get_field(trait.fact).related_model
+    table = table_of(trait)
     each_word = Q()
     for word in words:
         each_word &= Q(words__contains=f" {word}")
     # Enough to rank by how common they are, few enough to answer while typing.
-    texts = dict(table.objects.filter(each_word).values_list("id", "text")[:400])
+    texts = dict(table._default_manager.filter(each_word).values_list("id", "text")[:400])
     counts = _counted(compiled, trait, list(texts))
     ranked = sorted(counts, key=lambda pk: (-counts[pk], texts[pk]))[:most]
     return [RecordedText(texts[pk], shown(trait, texts[pk]), counts[pk]) for pk in ranked]

@@ -12,6 +12,7 @@ from jaded_ledger.accounts.exports import log_export, require_contacts
 from jaded_ledger.accounts.models import ContactExport
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.results import Plain, in_order, value_of, with_values
 from jaded_ledger.records.models import ParcelFacts
@@ -39,6 +40,8 @@ def cell(value: Plain) -> str:
             return value.isoformat()
         case float():
             return f"{value:.10g}"
+        case tuple():
+            return guarded(", ".join(value) or NONE)
         case str():
             return guarded(value)
     return str(value)

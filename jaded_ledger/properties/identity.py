@@ -6,11 +6,13 @@ from dataclasses import dataclass
 
 from django.contrib.gis.geos import MultiPolygon, Polygon
 
+from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.outlines import Ground, ground_at
 from jaded_ledger.find.results import value_of, with_values
+from jaded_ledger.find.standing import parcels
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
 
 KEY_TRAITS = (
@@ -50,10 +52,10 @@ def address_of(facts: ParcelFacts | None) -> str:
     return in_reading_case(facts.address.address.delivery_line) if facts and facts.address else ""
 
 
-def facts_of(parcel: Parcel) -> ParcelFacts | None:
+def facts_of(parcel: Parcel, scope: Scope) -> ParcelFacts | None:
     """Return a parcel's searchable row with all that its traits are read from; None for a retired parcel."""
     traits = [CATALOGUE[key] for key in (*KEY_TRAITS, "address", "city", "zip", "county", "parcel-number")]
-    return with_values(ParcelFacts.objects.filter(parcel=parcel), traits).first()
+    return with_values(parcels(scope).filter(parcel=parcel), traits).first()
 
 
 def key_figures(facts: ParcelFacts) -> list[Figure]:

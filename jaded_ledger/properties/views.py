@@ -30,8 +30,8 @@ def _day(text: str) -> date | None:
         return None
 
 
-def _holdings(parcel: Parcel) -> dict[str, Any]:
-    facts = facts_of(parcel)
+def _holdings(parcel: Parcel, scope: Scope) -> dict[str, Any]:
+    facts = facts_of(parcel, scope)
     if facts is None:
         return {"facts": None, "address": "", "figures": [], "holdings": [], "holdings_count": 0}
     found, count = holdings(facts)
@@ -73,7 +73,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
         "kept": [(name, value) for name, value in request.GET.items() if name not in ("as_of", "show")],
         **_contact_count(record, scope),
         **_statement(record, request.GET.get("show", "")),
-        **_holdings(parcel),
+        **_holdings(parcel, scope),
     }
     return render(request, "properties/property.html", context)
 

@@ -22,7 +22,7 @@ from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Pa
 from jaded_ledger.records.own_columns import held_values, traits_of
 from jaded_ledger.records.reading import read, read_titles, rules_of
 from jaded_ledger.records.stored_texts import digest_of, texts_on_record
-from jaded_ledger.records.trait_columns import FEW, OF_TEAMS, column_of, field_of, is_unknown, standing, with_grown
+from jaded_ledger.records.trait_columns import FEW, OF_TEAMS, field_of, is_unknown, standing, value_name, with_computed
 
 BATCH = 2000
 _COLUMNS = tuple(field.attname for field in ParcelFacts._meta.concrete_fields)
@@ -190,7 +190,7 @@ class _Percentiles(Aggregate):
 
     def __init__(self, trait: Trait) -> None:
         field = type(field_of(trait) or JSONField()) if not trait.since else IntegerField
-        super().__init__(column_of(trait), fractions=", ".join(map(str, _SPREAD)), output_field=ArrayField(field(null=True)))
+        super().__init__(value_name(trait), fractions=", ".join(map(str, _SPREAD)), output_field=ArrayField(field(null=True)))
 
 
 def measured(counties: Iterable[County]) -> list[Trait]:
@@ -201,7 +201,7 @@ def measured(counties: Iterable[County]) -> list[Trait]:
 def measure_fill(county: County) -> None:
     """Count how many of a county's parcels have a value for each trait, and what the values are like."""
     traits = measured([county])
-    held = with_grown(standing(clock.today()).filter(county=county), traits)
+    held = with_computed(standing(clock.today()).filter(county=county), traits)
     unknown: dict[str, int] = {}
     spread: dict[str, list[Any]] = {}
     parcels = held.count()

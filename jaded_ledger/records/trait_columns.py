@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from datetime import date
 
-from django.db.models import DateField, Expression, F, Field, Func, IntegerField, Q, QuerySet, Value
+from django.db.models import DateField, Expression, F, Field, Func, IntegerField, Model, Q, QuerySet, Value
 from django.db.models.functions import Coalesce
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
@@ -49,12 +49,18 @@ def standing(today: date) -> QuerySet[ParcelFacts]:
 
 def field_of(trait: Trait) -> Field | None:
     """Return the field that holds a trait's values; None for what is kept among a county's own, or computed when asked."""
-    if trait.is_own or trait.since:
+    if trait.is_own or trait.since or trait.key in OF_TEAMS:
         return None
-    model, *path = ParcelFacts, *trait.fact.split("__")
-    for step in path[:-1]:
+    model: type[Model] = ParcelFacts
+    *steps, name = trait.fact.split("__")
+    for step in steps:
         model = model._meta.get_field(step).related_model
-    return model._meta.get_field(path[-1])
+    return model._meta.get_field(name)
+
+
+def table_of(trait: Trait) -> type[Model]:
+    """Return the table of texts or places that a trait's column points at."""
+    return ParcelFacts._meta.get_field(trait.fact).related_model
 
 
 def is_unknown(trait: Trait) -> Q:
@@ -66,10 +72,20 @@ def is_unknown(trait: Trait) -> Q:
     return Q(**{f"{trait.event}__isnull": True}) | (Q(**{trait.event: True}) & blank)
 
 
-def with_grown(parcels: QuerySet[ParcelFacts], traits: Iterable[Trait]) -> QuerySet[ParcelFacts]:
-    """Return the parcels with the values of those traits that grow with time."""
-    needed = {column_of(trait): F(column_of(trait)) for trait in traits if trait.since}
+def with_computed(parcels: QuerySet[ParcelFacts], traits: Iterable[Trait]) -> QuerySet[ParcelFacts]:
+    """Return the parcels with the values of those traits that are computed when asked for, or stand in a row that they point at."""
+    needed = {value_name(trait): F(column_of(trait)) for trait in traits if is_computed(trait)}
     return parcels.annotate(**needed) if needed else parcels
+
+
+def is_computed(trait: Trait) -> bool:
+    """Return whether a trait's value is no column of the row itself."""
+    return bool(trait.since) or trait.key in OF_TEAMS or (not trait.is_own and "__" in trait.fact)
+
+
+def value_name(trait: Trait) -> str:
+    """Return the attribute of a row that holds a trait's value."""
+    return f"value_{trait.key.replace('-', '_')}" if is_computed(trait) else trait.fact
 
 
 OF_TEAMS = ("area-grade",)

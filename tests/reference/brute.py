@@ -6,28 +6,66 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 from typing import Any
 
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
-from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Line, Match, Named, Numbers, Same, Search
+from jaded_ledger.core.criteria.search import (
+    AnyOf,
+    Between,
+    Criterion,
+    Line,
+    Match,
+    Members,
+    Named,
+    Numbers,
+    Presence,
+    Quantity,
+    Same,
+    Search,
+)
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.words import folded, words_of
+from jaded_ledger.find import standing
 from jaded_ledger.find.results import value_of, with_values
-from jaded_ledger.records.models import ParcelFacts
 
 Parcel = Mapping[str, Any]
 Answer = bool | None
 
 
-def parcels(traits: Sequence[Trait]) -> list[Parcel]:
+def parcels(traits: Sequence[Trait], scope: Scope) -> list[Parcel]:
     """Return every parcel's values by trait, with its id and owner."""
     found = []
-    for facts in with_values(ParcelFacts.objects.select_related("county"), traits):
+    for facts in with_values(standing.parcels(scope).select_related("county"), traits):
         values = {trait.key: value_of(facts, trait) for trait in traits}
         found.append(values | {"id": facts.parcel_id, "owner-id": facts.owner_id, "mask": facts.county.parcel_number_mask})
     return found
 
 
-def _is(value: Any, wanted: Any, parcel: Parcel, today: date) -> bool:
+def _says(text: str, phrase: str) -> bool:
+    """Whether words stand in a text in order, the last letters of one left open by ``*``; field by field."""
+    wanted = phrase.casefold().split()
+    for field in text.split("\n\n"):
+        words = words_of(field)
+        for start in range(len(words) - len(wanted) + 1):
+            there = words[start : start + len(wanted)]
+            if all(w == t or (w.endswith("*") and t.startswith(w[:-1])) for w, t in zip(wanted, there, strict=True)):
+                return bool(wanted)
+    return False
+
+
+def _is(value: Any, wanted: Any, parcel: Parcel, today: date, trait: Trait) -> bool:
+    if isinstance(wanted, Presence):
+        return wanted.is_there is not (value == NONE if trait.event else value == ())
+    if trait.event and value == NONE:
+        return False
     match wanted:
+        case Members(quantity, items) if isinstance(value, tuple):
+            enough = all if quantity is Quantity.ALL else any
+            return enough(item in value for item in items)
+        case Members(quantity, items):
+            enough = all if quantity is Quantity.ALL else any
+            return enough(_says(value, item) for item in items)
         case Same(bool() as flag):
             return value is flag
         case Same(str() as name):
@@ -52,13 +90,13 @@ def _is(value: Any, wanted: Any, parcel: Parcel, today: date) -> bool:
 
 
 def _criterion(criterion: Criterion, parcel: Parcel, today: date) -> Answer:
-    value = parcel[criterion.trait]
+    value, trait = parcel[criterion.trait], CATALOGUE[criterion.trait]
     if value is None:
         return True if criterion.unknown else None
     if not criterion.accepts and not criterion.refuses:
         return False
-    accepted = not criterion.accepts or any(_is(value, wanted, parcel, today) for wanted in criterion.accepts)
-    return accepted and not any(_is(value, wanted, parcel, today) for wanted in criterion.refuses)
+    accepted = not criterion.accepts or any(_is(value, wanted, parcel, today, trait) for wanted in criterion.accepts)
+    return accepted and not any(_is(value, wanted, parcel, today, trait) for wanted in criterion.refuses)
 
 
 def judge(line: Line, parcel: Parcel, today: date) -> Answer:

@@ -6,6 +6,7 @@ import csv
 import io
 import random
 import tempfile
+from dataclasses import replace
 from decimal import Decimal
 from pathlib import Path
 
@@ -14,19 +15,22 @@ from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as HypothesisCase
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Match, Named, Numbers, Same, Search
+from jaded_ledger.core.criteria.display import NONE
+from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Match, Members, Named, Numbers, Presence, Quantity, Same, Search
 from jaded_ledger.core.criteria.text import format, parse
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.mail.pieces import Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.core.words import words_of
 from jaded_ledger.demo.files import write_county
 from jaded_ledger.demo.world import counties
 from jaded_ledger.find.balance import balance, count_owners
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.results import in_order
+from jaded_ledger.find.standing import parcels
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.labels import plan
-from jaded_ledger.records.models import County, ParcelFacts
+from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
 from tests.demo import DemoTestCase
 from tests.reference import brute
@@ -38,16 +42,21 @@ class BruteForce(HypothesisCase, DemoTestCase):
     def setUpTestData(cls) -> None:
         super().setUpTestData()
         cls.traits = traits_of(County.objects.all())
-        cls.all = brute.parcels(cls.traits)
+        cls.all = brute.parcels(cls.traits, cls.scope)
         cls.by_number = {(parcel["county"], parcel["parcel-number"]): parcel for parcel in cls.all}
-        cls.seen = {trait.key: [parcel[trait.key] for parcel in cls.all if parcel[trait.key] is not None] for trait in cls.traits}
+        cls.seen = {}
+        for trait in cls.traits:
+            known = [value for parcel in cls.all if (value := parcel[trait.key]) is not None]
+            cls.seen[trait.key] = [value for value in known if not (trait.has_none and value in (NONE, ()))]
 
     def value(self, draw: st.DrawFn, trait: Trait):
         """Draw something to ask for that some parcel has, or nearly."""
         found = self.seen[trait.key]
+        if trait.has_none and (not found or draw(st.integers(0, 5)) == 0):
+            return Presence(draw(st.booleans()))
         one = found[draw(st.integers(0, len(found) - 1))]
         match trait.kind:
-            case Kind.NUMBER | Kind.MONEY:
+            case Kind.NUMBER | Kind.MONEY | Kind.PERCENT:
                 ends = sorted([Decimal(str(one)), Decimal(str(found[draw(st.integers(0, len(found) - 1))]))])
                 low, high = ends[0] + draw(st.sampled_from([0, 1, Decimal("0.5")])), ends[1]
                 kinds = [Same(ends[0]), Between(low, None), Between(None, high), Same(low)]
@@ -58,6 +67,14 @@ class BruteForce(HypothesisCase, DemoTestCase):
                 return Same(one)
             case Kind.CHOICE | Kind.PLACE:
                 return Same(one)
+            case Kind.SET:
+                other = found[draw(st.integers(0, len(found) - 1))]
+                return Members(draw(st.sampled_from(Quantity)), tuple(dict.fromkeys((one[0], other[-1]))))
+            case Kind.PHRASES:
+                words = [*words_of(one), "as", "is"]
+                at = draw(st.integers(0, len(words) - 2))
+                phrases = (f"{words[at]} {words[at + 1]}", f"{words[at][:3]}*", "no such phrase")
+                return Members(draw(st.sampled_from(Quantity)), phrases[: draw(st.integers(1, 3))])
             case Kind.PARCEL_NUMBER:
                 # Not every county parts its numbers: what is no pattern there holds for none of it.
                 book, page, lot = one[:2], one[3:6], one[7:10]
@@ -74,6 +91,8 @@ class BruteForce(HypothesisCase, DemoTestCase):
         trait = draw(st.sampled_from([trait for trait in self.traits if trait.key != "county"]))
         accepts = tuple(self.value(draw, trait) for _ in range(draw(st.integers(0, 2))))
         refuses = tuple(self.value(draw, trait) for _ in range(draw(st.integers(0, 1))))
+        # What is refused of a text or a set is refused whichever there is.
+        refuses = tuple(replace(one, quantity=Quantity.ANY) if isinstance(one, Members) else one for one in refuses)
         unknown = draw(st.booleans()) or not (accepts or refuses)
         return Criterion(trait.key, accepts, refuses, unknown)
 
@@ -121,9 +140,10 @@ class BruteForce(HypothesisCase, DemoTestCase):
         written = [((row["county"], row["parcel-number"]), row[trait.key]) for row in rows]
         self.assertEqual(sorted(written), sorted(((p["county"], p["parcel-number"]), contact_file.cell(p[trait.key])) for p in expected))
         values = [self.by_number[number][trait.key] for number, _ in written]
-        known = [value for value in values if value is not None]
-        self.assertEqual(values, known + [None] * (len(values) - len(known)), "unknowns stand last")
-        if trait.kind not in (Kind.NAME, Kind.PLACE, Kind.PARCEL_NUMBER):
+        nothing = (None, NONE) if trait.event else (None,)
+        known = [value for value in values if value not in nothing]
+        self.assertEqual(known, values[: len(known)], "what is unknown, or none, stands last")
+        if trait.kind not in (Kind.NAME, Kind.PLACE, Kind.PARCEL_NUMBER, Kind.PHRASES, Kind.SET):
             self.assertEqual(known, sorted(known))
         to = data.draw(st.sampled_from(Addressing))
         run = plan(parcels, to, SHEETS["letter-30"], 1)
@@ -140,7 +160,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
     def test_every_trait_sorts_both_ways(self) -> None:
         for trait in self.traits:
             for sort in (trait.key, f"-{trait.key}"):
-                self.assertEqual(len(in_order(ParcelFacts.objects.all(), sort)[:20]), 20)
+                self.assertEqual(len(in_order(parcels(self.scope), sort)[:20]), 20)
 
     def test_facts_against_the_files_they_came_from(self) -> None:
         """What the rolls say must arrive as it was written; a dozen columns of two hundred parcels a county."""
