@@ -83,6 +83,7 @@ def in_order(parcels: QuerySet[ParcelFacts], sort: str) -> QuerySet[ParcelFacts]
 class Cell:
     """One shown value."""
 
+    trait: str
     text: str
     is_figure: bool
     is_unknown: bool
@@ -115,6 +116,6 @@ def _row(facts: ParcelFacts, traits: Sequence[Trait], at: int) -> Row:
     cells = []
     for trait in traits:
         value = value_of(facts, trait)
-        cells.append(Cell(shown(trait, value), trait.is_figure, value is None))
+        cells.append(Cell(trait.key, shown(trait, value), trait.is_figure, value is None))
     street = facts.address.address.delivery_line if facts.address else ""
     return Row(facts.parcel_id, at, in_reading_case(street) or "no address on record", facts.parcel.number, tuple(cells))

@@ -8,7 +8,7 @@ from django.contrib.gis.geos import MultiPolygon, Polygon
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.display import shown
+from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.outlines import Ground, ground_at
 from jaded_ledger.find.results import value_of, with_values
@@ -16,8 +16,9 @@ from jaded_ledger.find.standing import parcels
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
 
 KEY_TRAITS = (
-    "owner-name", "owner-kind", "owner-occupied", "mailing-address", "class", "beds", "baths", "living-area", "lot-sqft", "lot-acres",
-    "year-built", "assessed-value", "last-sale", "last-sale-price",
+    "owner-name", "owner-kind", "years-owned", "owner-occupied", "mailing-address", "estimated-value", "loan-balance", "equity",
+    "equity-pct", "signals", "class", "beds", "baths", "living-area", "lot-sqft", "lot-acres", "year-built", "last-sale",
+    "last-sale-price", "status", "list-price", "cumulative-days", "parcels-owned", "acquired", "assessed-value", "tax-bill",
 )  # fmt: skip
 _ACRES_FROM = 43_560
 NEAR = 300
@@ -29,6 +30,7 @@ _MOST, _LOOKED_AT = 20, 400
 class Figure:
     """One line at the left of the page."""
 
+    key: str
     label: str
     text: str
     meaning: str
@@ -59,7 +61,7 @@ def facts_of(parcel: Parcel, scope: Scope) -> ParcelFacts | None:
 
 
 def key_figures(facts: ParcelFacts) -> list[Figure]:
-    """Return the key figures. The lot is given in acres where it is an acre or more."""
+    """Return the key figures. The lot is given in acres where it is an acre or more; what was never listed has no listing's figures."""
     in_acres = facts.lot_sqft is not None and facts.lot_sqft >= _ACRES_FROM
     found = []
     for key in KEY_TRAITS:
@@ -67,8 +69,10 @@ def key_figures(facts: ParcelFacts) -> list[Figure]:
             continue
         trait = CATALOGUE[key]
         value = value_of(facts, trait)
+        if value == NONE and trait.event:
+            continue
         unit = f" {trait.unit}" if trait.unit and value is not None and trait.unit not in trait.label else ""
-        found.append(Figure(trait.label, f"{shown(trait, value)}{unit}", trait.meaning, value is None))
+        found.append(Figure(key, trait.label, f"{shown(trait, value)}{unit}", trait.meaning, value is None))
     return found
 
 

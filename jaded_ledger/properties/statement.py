@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from enum import StrEnum
 
 from jaded_ledger.core.criteria.display import money_text
 from jaded_ledger.core.distress.filings import CaseStatus
+from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.facts.ledger import Balance, Movement, Place, Row, Running, movements, value_on, worths
 from jaded_ledger.core.finance.loans import LoanKind
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.market.listings import StandardStatus
+from jaded_ledger.find.explaining import ROWS
 from jaded_ledger.properties.kinds import Record
 from jaded_ledger.records import models
-from jaded_ledger.records.models import Filed, RecordedName, SourceFile
+from jaded_ledger.records.models import Filed, RecordedName
 
 _SHORTENED = {"hoa": "HOA"}
 
@@ -33,21 +36,27 @@ class About(StrEnum):
 
 @dataclass(frozen=True)
 class Line:
-    """One line. ``amount`` is a price; ``debit`` adds to what is owed; ``number`` is the document's."""
+    """One line. ``amount`` is a price; ``debit`` adds to what is owed and ``credit`` takes from it; ``number`` is the document's.
+
+    ``balance`` is what is then owed, the value that day and the equity; None in a statement as of an earlier day.
+    """
 
     day: date
     about: About
     document: str
-    row: Filed
+    row: Filed | None
     party: str = ""
     note: str = ""
     amount: Decimal | None = None
     debit: Decimal | None = None
     number: str = ""
+    credit: Decimal | None = None
+    balance: Balance | None = None
 
     @property
-    def source_file(self) -> SourceFile:
-        return self.row.source_file
+    def is_computed(self) -> bool:
+        """Whether no document says so: principal by schedule, or a debt that ends with another's beginning."""
+        return self.row is None
 
 
 def _name(name: RecordedName | None) -> str:
@@ -153,8 +162,60 @@ def _offers(record: Record) -> Iterator[Line]:
             yield Line(day, About.OFFERS, one.new_value, one, number=listing)
 
 
-def statement(record: Record) -> list[Line]:
+_CHAPTERS = (_deeds, _debts, _taxes, _courts, _use, _offers)
+_ORDER = list(About)
+_KIND_OF_ROW = {model: kind for kind, model in ROWS.items()}
+
+
+def recorded_lines(record: Record) -> list[Line]:
     """Return a record's lines in the order of their days; of one day, title before debt before all else."""
-    abouts = list(About)
-    chapters = (_deeds, _debts, _taxes, _courts, _use, _offers)
-    return sorted((line for chapter in chapters for line in chapter(record)), key=lambda line: (line.day, abouts.index(line.about)))
+    return sorted((line for chapter in _CHAPTERS for line in chapter(record)), key=lambda line: (line.day, _ORDER.index(line.about)))
+
+
+def _releases(record: Record) -> dict[Row, Row]:
+    """Return the first release of each lien, by its own row, as the row of which a movement speaks."""
+    liens = {lien.document_number: lien for lien in record.rows(models.Lien) if lien.document_number}
+    found: dict[Row, Row] = {}
+    seen = set()
+    for release in sorted(record.rows(models.LienRelease), key=lambda one: one.recorded_on):
+        if release.lien_number in liens and release.lien_number not in seen:
+            seen.add(release.lien_number)
+            found["released", release.pk] = ("lien-release", liens[release.lien_number].pk)
+    return found
+
+
+def statement(record: Record, found: Findings) -> list[Line]:
+    """Return a record's lines as they stand, with what each adds to the debt or takes from it, and the debt, value and equity after it.
+
+    Scheduled principal, and what ends a loan or a lien without a document of its own, are lines as well: debits less credits
+    always make the debt.
+    """
+    moving = movements(found)
+    by_row = {movement.row: movement for movement in moving if movement.row}
+    releases = _releases(record)
+    set_down: list[tuple[date, int, Line, Movement | None]] = []
+    for line in recorded_lines(record):
+        row = _row_of(line.row)
+        movement = by_row.get(releases.get(("released", row[1]), row)) if line.about in (About.DEBT, About.TAX) else None
+        moved = replace(line, debit=(movement.debit or None) if movement else None, credit=(movement.credit or None) if movement else None)
+        place = movement.place if movement else 0 if line.about is About.TITLE else len(Place) + 1 + _ORDER.index(line.about)
+        set_down.append((line.day, place, moved, movement))
+    for movement in moving:
+        if movement.row is None:
+            line = Line(movement.on, About.DEBT, movement.label, None, note=movement.note, credit=movement.credit)
+            set_down.append((movement.on, movement.place, line, movement))
+    return list(_balanced(sorted(set_down, key=lambda one: one[:2]), found))
+
+
+def _row_of(row: Filed | None) -> Row:
+    if isinstance(row, models.LienRelease):
+        return ("released", row.pk)
+    return (_KIND_OF_ROW.get(type(row), ""), row.pk if row else 0)
+
+
+def _balanced(set_down: Iterable[tuple[date, int, Line, Movement | None]], found: Findings) -> Iterator[Line]:
+    running, known = Running(), worths(found)
+    for day, _, line, movement in set_down:
+        if movement:
+            running.take(movement)
+        yield line if day > found.today else replace(line, balance=Balance(running.debt, value_on(known, day)))

@@ -70,6 +70,11 @@ class Table:
     entries: tuple[Entry, ...]
     earlier: tuple[Entry, ...]
 
+    @property
+    def has_anchors(self) -> bool:
+        """Whether its rows are found by a name: the roll's stand in several sections, and are found in the first."""
+        return not self.kind.fields or "owner_name" in self.kind.fields
+
 
 @dataclass(frozen=True)
 class Filled:

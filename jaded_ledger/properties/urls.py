@@ -5,6 +5,7 @@ from jaded_ledger.properties import views
 app_name = "properties"
 urlpatterns = [
     path("<int:pk>/", views.show, name="property"),
+    path("<int:pk>/explained/<path:key>", views.explain, name="explained"),
     path("<int:pk>/contacts", views.contacts, name="contacts"),
     path("<int:pk>/grade", views.grade, name="grade"),
     path("photographs/<int:pk>", views.photograph, name="photograph"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 from typing import Any
 
@@ -14,13 +15,18 @@ from jaded_ledger.accounts.exports import log_view
 from jaded_ledger.accounts.grades import grade_of, set_grade
 from jaded_ledger.accounts.models import AreaGrade, ContactView
 from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.find.explaining import NotDerivedError, explained
+from jaded_ledger.properties.course import course_of
 from jaded_ledger.properties.drawing import draw
 from jaded_ledger.properties.identity import address_of, facts_of, holdings, key_figures, nearby
 from jaded_ledger.properties.kinds import KIND_OF, SECTIONS, Record
-from jaded_ledger.properties.statement import About, statement
+from jaded_ledger.properties.statement import About, recorded_lines, statement
 from jaded_ledger.properties.tables import filled, table_of
 from jaded_ledger.properties.walk import walk
 from jaded_ledger.records.models import Contact, Parcel, StoredImage, earliest_days
+from jaded_ledger.records.reading import record_of
 
 
 def _day(text: str) -> date | None:
@@ -38,14 +44,21 @@ def _holdings(parcel: Parcel, scope: Scope) -> dict[str, Any]:
     return {"facts": facts, "address": address_of(facts), "figures": key_figures(facts), "holdings": found, "holdings_count": count}
 
 
-def _statement(record: Record, about: str) -> dict[str, Any]:
-    lines = statement(record)
+def _statement(record: Record, about: str, scope: Scope) -> dict[str, Any]:
+    """Return the statement: with running figures as it stands, without them as it stood on an earlier day."""
+    findings = None
+    if record.day is None and record.parcel.retired_on is None:
+        findings = Findings(record_of(record.parcel), scope.today)
+    lines = statement(record, findings) if findings else recorded_lines(record)
     found = {line.about for line in lines}
+    closing = next((line.balance for line in reversed(lines) if line.balance), None)
     return {
         "lines": [line for line in lines if about not in found or line.about == about],
         "lines_count": len(lines),
         "abouts": [one for one in About if one in found],
         "about": about if about in found else "",
+        "closing": closing and replace(closing, value=findings.estimate.value if findings and findings.estimate else None),
+        "course": course_of(findings) if findings else None,
     }
 
 
@@ -72,7 +85,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
         "grade": grade_of(scope, record.roll.neighbourhood_id) if record.roll else "",
         "kept": [(name, value) for name, value in request.GET.items() if name not in ("as_of", "show")],
         **_contact_count(record, scope),
-        **_statement(record, request.GET.get("show", "")),
+        **_statement(record, request.GET.get("show", ""), scope),
         **_holdings(parcel, scope),
     }
     return render(request, "properties/property.html", context)
@@ -81,6 +94,22 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
 def _contact_count(record: Record, scope: Scope) -> dict[str, Any]:
     seen = ContactView.objects.filter(team=scope.team, parcel=record.parcel).select_related("user").first()
     return {"contact_count": len(record.rows(Contact)), "last_view": seen}
+
+
+@require_GET
+def explain(request: HttpRequest, pk: int, key: str) -> HttpResponse:
+    """How a parcel's value of a trait came about, as a small ledger."""
+    scope = scope_of(request)
+    parcel = get_object_or_404(Parcel.objects.select_related("county"), pk=pk)
+    trait = CATALOGUE.get(key)
+    if trait is None:
+        raise Http404("there is no such trait")
+    try:
+        found = explained(parcel, trait, scope)
+    except NotDerivedError as error:
+        raise Http404(str(error)) from error
+    context = {"place": "find", "parcel": parcel, "found": found, "address": address_of(facts_of(parcel, scope))}
+    return render(request, "properties/_explained.html" if request.htmx else "properties/explained.html", context)
 
 
 @require_POST

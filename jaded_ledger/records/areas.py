@@ -17,6 +17,7 @@ from django.db.models import Aggregate, Count, DecimalField, ExpressionWrapper, 
 from django.db.models.functions import Cast, Coalesce, ExtractYear
 
 from jaded_ledger.core.criteria.dates import Length, Unit, shift
+from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.market import areas as rules
 from jaded_ledger.core.market.areas import AreaFigures, Median, PriceLevels
 from jaded_ledger.core.market.listings import StandardStatus
@@ -125,6 +126,28 @@ def figures_of(county: County) -> dict[int, AreaFigures]:
     """Return the figures of a county's areas."""
     stored = models.AreaFigures.objects.filter(area__county=county).values_list("area_id", "context")
     return {pk: read_figures(context) for pk, context in stored}
+
+
+def stated(row: models.AreaFigures) -> tuple[tuple[str, str], ...]:
+    """Return what an area's figures stand on, in words."""
+    counts = row.counts
+
+    def told(key: str, unit: str = "") -> str:
+        one = _read(counts.get(key))
+        return f"${one.value:,.2f}{unit}, of {one.count:,}" if one else "not told by anything on record"
+
+    window = f"the 12 months through {day_text(row.through)}" if row.through else "the last 12 months"
+    return (
+        ("Area", row.area.text),
+        (f"Sales of {window}", f"{counts['sold']:,}, {counts['resold']:,} of them resales for more within 24 months"),
+        ("Median price a sq ft", told("now")),
+        ("Median price a sq ft, 12 months before", told("before")),
+        ("Median price for each dwelling sold", told("dwelling")),
+        ("Median rent of a let dwelling", told("rent", " a month")),
+        ("Active listings", f"{counts['active']:,}"),
+        ("Listings closed in 12 months", f"{counts['closed']:,}"),
+        ("Population", "not on record" if row.population is None else f"{row.population:,}"),
+    )
 
 
 def county_levels(county: County) -> PriceLevels:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
@@ -34,7 +34,7 @@ from jaded_ledger.core.market.on_market import Listing
 from jaded_ledger.core.market.sales import DeedType, Transfer
 from jaded_ledger.core.ownership.names import OwnerKind, are_related
 from jaded_ledger.records import models
-from jaded_ledger.records.areas import county_levels
+from jaded_ledger.records.areas import county_levels, figures_of, stated
 from jaded_ledger.records.bulk import among, among_ids
 from jaded_ledger.records.listed import LISTED, changes_of
 from jaded_ledger.records.models import Contact, County, Coverage, Parcel, RollEntry
@@ -358,3 +358,13 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
             area=areas.get(area or 0, nothing),
         )
     return batch
+
+
+def record_of(parcel: Parcel, *, by_zip: bool = False) -> RecordedParcel:
+    """Return one parcel's record, with what its area's figures (or those of its ZIP Code) stand on. Raises KeyError for a retired one."""
+    rules, areas = rules_of(parcel.county), figures_of(parcel.county)
+    record = read([parcel.pk], rules, areas).records[parcel.pk]
+    roll = record.roll
+    where = roll and (roll.zip_id if by_zip else roll.neighbourhood_id or roll.municipality_id)
+    row = models.AreaFigures.objects.filter(area=where).select_related("area").first()
+    return replace(record, area=replace(record.area, stated=stated(row))) if row else record

@@ -53,6 +53,8 @@ class AreaFigures:
     rent: Median | None = None
     frontage: Median | None = None
     asked: Mapping[tuple[int, int], Sequence[Decimal]] = field(default_factory=dict)
+    stated: tuple[tuple[str, str], ...] = ()
+    """What its figures stand on, in words, for whoever asks how they came about."""
 
     def per_square_foot(self, property_class: int | None) -> Median | None:
         """Return the median price per square foot of a class, else of all; None where too few sales tell."""

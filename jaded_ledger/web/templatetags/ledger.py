@@ -12,7 +12,7 @@ from django import template
 from django.contrib.staticfiles import finders
 from django.utils.safestring import SafeString, mark_safe
 
-from jaded_ledger.core.criteria.display import day_text, money_text
+from jaded_ledger.core.criteria.display import UNKNOWN, day_text, money_text
 
 register = template.Library()
 
@@ -46,6 +46,32 @@ def day(value: date | None) -> str:
 def dollars(value: Decimal | None) -> str:
     """Show an amount as $1,284,500, with cents where there are any; nothing where there is none."""
     return "" if value is None else money_text(value)
+
+
+@register.filter
+def whole(value: Decimal | None) -> str:
+    """Show an amount as a column has it, 1,284,500 without a sign of currency; nothing where there is none."""
+    return "" if value is None else f"{round(value):,}".replace("-", "−")
+
+
+@register.filter
+def whole_or_dot(value: Decimal | None) -> str:
+    """Show an amount as a column has it; the sign of the unknown where it is not known."""
+    return UNKNOWN if value is None else whole(value)
+
+
+@register.filter
+def whole_dollars(value: Decimal | None) -> str:
+    """Show an amount in whole dollars; the sign of the unknown where it is not known."""
+    if value is None:
+        return UNKNOWN
+    return money_text(Decimal(round(value))).replace("$-", "−$")
+
+
+@register.filter
+def anchor(row: Any) -> str:
+    """Return the name of a recorded row's place on its property's page."""
+    return f"{type(row).__name__.casefold()}-{row.pk}"
 
 
 @register.filter

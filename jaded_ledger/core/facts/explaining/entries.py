@@ -1,0 +1,82 @@
+"""An explanation: the rule, and the lines of a small ledger that lead to a figure, each with the rows it was read from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from typing import NamedTuple
+
+from jaded_ledger.core.criteria.display import UNKNOWN, Shown, day_text, money_text
+from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.core.facts.findings import Findings
+
+
+class Source(NamedTuple):
+    """A recorded row: its kind, such as ``deed``, and its key."""
+
+    kind: str
+    key: int
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One line: what, how much (blank where there is nothing to add up), and why. ``is_sum`` lines are underlined."""
+
+    label: str
+    text: str = ""
+    note: str = ""
+    sources: tuple[Source, ...] = ()
+    is_sum: bool = False
+
+
+@dataclass(frozen=True)
+class Explanation:
+    """How a parcel's value of a trait came about. ``value`` is None where it is not known."""
+
+    trait: Trait
+    value: Shown
+    rule: str
+    entries: tuple[Entry, ...]
+
+
+Explainer = Callable[[Findings, Trait], Iterator[Entry]]
+
+
+def money(amount: Decimal | float | None) -> str:
+    """Return an amount in whole dollars as a line has it."""
+    if amount is None:
+        return UNKNOWN
+    text = money_text(Decimal(round(amount)))
+    return text.replace("$-", "−$")
+
+
+def figure(number: Decimal | float | None, unit: str = "") -> str:
+    """Return a figure as a line has it."""
+    if number is None:
+        return UNKNOWN
+    text = f"{float(number):,.2f}".rstrip("0").rstrip(".").replace("-", "−")
+    return f"{text} {unit}".strip()
+
+
+def day(when: date | None) -> str:
+    """Return a day as a line has it."""
+    return UNKNOWN if when is None else day_text(when)
+
+
+def yes_no(answer: bool | None) -> str:
+    """Return an answer as a line has it."""
+    return UNKNOWN if answer is None else "yes" if answer else "no"
+
+
+def not_on_file(found: Findings, *kinds: str) -> Iterator[Entry]:
+    """Yield a line for each kind of record that the county has none of, so that nothing can be told."""
+    for kind in kinds:
+        if not found.county.has(kind):
+            yield Entry(f"{kind.replace('-', ' ')} of {found.county.name}", UNKNOWN, "none are on file, so nothing is known of them")
+
+
+def on_roll(found: Findings) -> tuple[Source, ...]:
+    """Return the roll's row as a source."""
+    return (Source("roll", found.roll.key),) if found.roll else ()

@@ -1,0 +1,192 @@
+"""A property's debt as a ledger: what each document adds or takes off, scheduled principal as lines of its own, and the value beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from enum import IntEnum
+
+from jaded_ledger.core.distress.signals import Lien
+from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.finance.amortisation import payments_due
+from jaded_ledger.core.finance.debts import Ended, Standing, owed_on
+from jaded_ledger.core.finance.value import percent
+
+Row = tuple[str, int]
+
+
+class Place(IntEnum):
+    """In which order movements of one day are set down."""
+
+    PRINCIPAL = 1
+    PAID = 2
+    LENT = 3
+    CLAIMED = 4
+    TAXED = 5
+
+
+@dataclass(frozen=True)
+class Movement:
+    """What adds to the debt or takes from it. ``row`` is the kind and key of the row that says so; None for what is computed.
+
+    ``debit`` or ``credit`` is None where the amount is not known: the debt is then unknown until it is taken off again.
+    """
+
+    on: date
+    place: Place
+    label: str
+    debit: Decimal | None = Decimal(0)
+    credit: Decimal | None = Decimal(0)
+    row: Row | None = None
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class Balance:
+    """The debt after some movement, the value that day and what of it is the owner's own; None is unknown."""
+
+    debt: Decimal | None
+    value: Decimal | None
+
+    @property
+    def equity(self) -> Decimal | None:
+        return None if self.debt is None or self.value is None else self.value - self.debt
+
+    @property
+    def equity_percent(self) -> Decimal | None:
+        return percent(self.equity, self.value) if self.equity is not None and self.value else None
+
+
+def _principal(found: Findings, one: Standing, days: Sequence[date]) -> Iterator[Movement]:
+    """Yield what was paid off by schedule up to each of some days, those on which the debt moves otherwise."""
+    before = one.loan.amount
+    paid_before = 0
+    for day in days:
+        owed = one.owed_on(day)
+        if before is None or owed is None or one.is_line:
+            return
+        paid = min(payments_due(one.begins_on, day), one.months)
+        if owed < before:
+            label = f"Principal by schedule, {one.loan.recorded_on.year}"
+            yield Movement(day, Place.PRINCIPAL, label, credit=before - owed, note=f"{paid - paid_before} payments")
+        before, paid_before = owed, paid
+
+
+def _loans(found: Findings) -> Iterator[Movement]:
+    turns = sorted({day for one in found.loans for day in (one.loan.recorded_on, one.ended_on) if day and day <= found.today})
+    for one in found.loans:
+        loan, end = one.loan, one.ended_on
+        yield Movement(loan.recorded_on, Place.LENT, "", debit=loan.amount, row=("loan", loan.key))
+        last = found.today if end is None or end > found.today else end
+        yield from _principal(found, one, [day for day in (*turns, last) if loan.recorded_on < day <= last])
+        if end is None or end > found.today:
+            continue
+        owed = one.owed_on(end)
+        if one.ended is Ended.RELEASED:
+            yield Movement(end, Place.PAID, "", credit=owed, row=one.ended_by)
+        elif owed is None or owed:
+            yield Movement(end, Place.PAID, f"{loan.recorded_on.year} loan {one.ended}", credit=owed, note="reckoned")
+
+
+def _paid_on(found: Findings, lien: Lien) -> date | None:
+    """Return the day on which a lien was released, or paid from the price of a sale; None while it is open."""
+    if lien.released_on is not None:
+        return lien.released_on
+    return min((day for day in found.sold_on if day >= lien.recorded_on), default=None)
+
+
+def _liens(found: Findings) -> Iterator[Movement]:
+    for one in found.record.filed.liens:
+        yield Movement(one.recorded_on, Place.CLAIMED, "", debit=one.amount, row=("lien", one.key))
+        paid = _paid_on(found, one)
+        if one.released_on is not None:
+            yield Movement(one.released_on, Place.PAID, "", credit=one.amount, row=("lien-release", one.key))
+        elif paid is not None:
+            label = f"{one.kind.replace('-', ' ').capitalize()} lien paid from the price"
+            yield Movement(paid, Place.PAID, label, credit=one.amount, note="reckoned")
+
+
+def _taxed_on(found: Findings) -> date | None:
+    """Return the day as of which taxes are due with interest: that through which bills are on file."""
+    through = found.county.through.get("tax-years")
+    return through and min(through, found.today)
+
+
+def _taxes(found: Findings) -> Iterator[Movement]:
+    if day := _taxed_on(found):
+        for one in found.delinquent:
+            yield Movement(day, Place.TAXED, "", debit=one.due, row=("tax-year", one.key))
+
+
+def debt_on(found: Findings, day: date) -> Decimal | None:
+    """Return what is owed on a day, loans by their schedule; None when an amount among them is not recorded."""
+    owed = owed_on(found.loans, day)
+    liens = [one for one in found.record.filed.liens if one.recorded_on <= day and ((paid := _paid_on(found, one)) is None or day < paid)]
+    if owed is None or any(one.amount is None for one in liens):
+        return None
+    taxed = _taxed_on(found)
+    due = sum((one.due or Decimal(0) for one in found.delinquent), Decimal(0)) if taxed and day >= taxed else Decimal(0)
+    return owed + sum((one.amount or Decimal(0) for one in liens), Decimal(0)) + due
+
+
+def movements(found: Findings) -> list[Movement]:
+    """Return all that moves a parcel's debt up to today, in order. Their debits less their credits are what is owed."""
+    return sorted((*_loans(found), *_liens(found), *_taxes(found)), key=lambda one: (one.on, one.place))
+
+
+@dataclass(frozen=True)
+class Worth:
+    """A day on which the value is told, by a sale's price, a tax year's market value, or today's estimate."""
+
+    on: date
+    value: Decimal
+
+
+def worths(found: Findings) -> list[Worth]:
+    """Return the days on which the value is on record, in order."""
+    told = {one.sold_on: one.price for one in found.sales if one.price}
+    for one in found.record.filed.tax_years:
+        if one.market_value:
+            told.setdefault(date(one.year, 1, 1), one.market_value)
+    if found.estimate:
+        told[found.today] = found.estimate.value
+    return [Worth(day, value) for day, value in sorted(told.items()) if day <= found.today]
+
+
+def value_on(known: Sequence[Worth], day: date) -> Decimal | None:
+    """Return the value on a day: between two days on which it is told, in proportion to time; None before the first.
+
+    >>> value_on([Worth(date(2020, 1, 1), Decimal(100)), Worth(date(2020, 1, 11), Decimal(200))], date(2020, 1, 6))
+    Decimal('150')
+    """
+    before = [one for one in known if one.on <= day]
+    after = [one for one in known if one.on > day]
+    if not before:
+        return None
+    last = before[-1]
+    if not after:
+        return last.value
+    following = after[0]
+    share = Decimal((day - last.on).days) / (following.on - last.on).days
+    return last.value + (following.value - last.value) * share
+
+
+class Running:
+    """The debt as movements are set down one after another. While an amount among the open ones is unknown, so is the debt."""
+
+    def __init__(self) -> None:
+        self._debt, self._unknown = Decimal(0), 0
+
+    def take(self, movement: Movement) -> None:
+        if movement.debit is None:
+            self._unknown += 1
+        elif movement.credit is None:
+            self._unknown -= 1
+        else:
+            self._debt += movement.debit - movement.credit
+
+    @property
+    def debt(self) -> Decimal | None:
+        return None if self._unknown else self._debt

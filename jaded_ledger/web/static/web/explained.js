@@ -1,0 +1,33 @@
+// The panel that says how a figure came about: opened by a figure, closed by its button, by Esc or by a click beside it.
+"use strict";
+
+(() => {
+  const panel = document.getElementById("explained");
+  if (!panel) return;
+  let opener = null;
+
+  function close() {
+    if (!panel.firstElementChild) return;
+    panel.replaceChildren();
+    opener?.focus();
+    opener = null;
+  }
+
+  document.addEventListener("htmx:beforeRequest", (event) => {
+    if (event.detail.target === panel) opener = event.detail.elt;
+  });
+  document.addEventListener("htmx:afterSwap", (event) => {
+    if (event.detail.target === panel) panel.firstElementChild?.focus();
+  });
+  document.addEventListener("keydown", (event) => {
+    if (event.key === "Escape" && panel.firstElementChild) {
+      event.preventDefault();
+      close();
+    }
+  });
+  document.addEventListener("click", (event) => {
+    const at = event.target;
+    if (at.closest("[data-closes-explained]")) close();
+    else if (panel.firstElementChild && !panel.contains(at) && !at.closest(".opens")) close();
+  });
+})();
