@@ -19,11 +19,12 @@ from jaded_ledger.core.criteria.search import (
     Named,
     Near,
     Numbers,
+    Presence,
     Quantity,
     Same,
     Search,
 )
-from jaded_ledger.core.criteria.traits import Catalogue, Choice, Kind, Section, Trait
+from jaded_ledger.core.criteria.traits import Catalogue, Kind, Section, Trait
 
 
 def _trait(key: str, kind: Kind, **more: object) -> Trait:
@@ -33,12 +34,8 @@ def _trait(key: str, kind: Kind, **more: object) -> Trait:
 FULL = Catalogue(
     [
         *CATALOGUE,
-        _trait("equity-pct", Kind.PERCENT, decimals=2),
-        _trait("remarks", Kind.PHRASES),
         _trait("on-list", Kind.SET),
         _trait("within", Kind.AREA),
-        _trait("tax-years-delinquent", Kind.NUMBER),
-        _trait("tax-suit", Kind.CHOICE, choices=(Choice(1, "filed"), Choice(2, "judgment"))),
     ]
 )
 """The catalogue with a trait of each kind that no trait has yet: the grammar knows them all."""
@@ -76,10 +73,21 @@ numbers = st.builds(
     st.from_regex(r"[0-9]{2}-[0-9]{3}(-\*|-[0-9]{3}|-[0-9]\.\.[0-9]|-[0-9]\|[0-9])?", fullmatch=True),
     st.sampled_from(["", "tamarack", "pike-hollow"]),
 )
-members = st.builds(Members, st.sampled_from(Quantity), st.lists(texts, min_size=1, max_size=3).map(tuple))
+
+
+def members(trait: Trait) -> st.SearchStrategy:
+    """Phrases, or members of a set: those declared, where there are such."""
+    items = st.sampled_from([choice.key for choice in trait.choices]) if trait.choices else texts
+    return st.builds(Members, st.sampled_from(Quantity), st.lists(items, min_size=1, max_size=3).map(tuple))
 
 
 def values(trait: Trait) -> st.SearchStrategy:
+    if trait.has_none:
+        return st.one_of(st.builds(Presence, st.booleans()), _values(trait))
+    return _values(trait)
+
+
+def _values(trait: Trait) -> st.SearchStrategy:
     match trait.kind:
         case Kind.NUMBER | Kind.MONEY | Kind.PERCENT:
             return st.one_of(figures.map(Same), ranges())
@@ -97,15 +105,15 @@ def values(trait: Trait) -> st.SearchStrategy:
             return numbers
         case Kind.AREA:
             return st.one_of(texts.map(Inside), st.builds(Near, figures.filter(lambda n: n > 0), st.sampled_from(["mi", "ft"]), numbers))
-    return members
+    return members(trait)
 
 
 @st.composite
 def criteria(draw: st.DrawFn, catalogue: Catalogue = FULL, *, in_group: bool = False) -> Criterion:
     trait = draw(st.sampled_from([trait for trait in catalogue if trait.key != "county"]))
     if trait.kind in (Kind.PHRASES, Kind.SET):
-        accepts = draw(st.lists(members, max_size=1))
-        refuses = draw(st.lists(members.map(lambda m: Members(Quantity.ANY, m.items)), max_size=1))
+        accepts = draw(st.lists(values(trait), max_size=2))
+        refuses = draw(st.lists(members(trait).map(lambda m: Members(Quantity.ANY, m.items)), max_size=1))
     else:
         accepts = draw(st.lists(values(trait), max_size=3))
         refuses = draw(st.lists(values(trait), max_size=2))

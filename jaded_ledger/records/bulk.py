@@ -85,6 +85,17 @@ def copy_in(objects: Iterable[models.Model]) -> None:
         one._state.adding = False
 
 
+_MANY = 500
+"""So many rows written change what PostgreSQL should know of a table."""
+
+
+def analyse(model: type[models.Model], written: int) -> None:
+    """Have PostgreSQL count a table anew after many rows were written: within a transaction it knows nothing of them."""
+    if written >= _MANY:
+        with connection.cursor() as cursor:
+            cursor.execute(f"ANALYZE {connection.ops.quote_name(model._meta.db_table)}")
+
+
 def among(values: Iterable[str]) -> RawSQL:
     """Return texts as one parameter to look up by: thousands of them take long to write out."""
     return RawSQL("SELECT unnest(%s::text[])", [list(values)])

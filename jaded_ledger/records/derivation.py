@@ -17,8 +17,8 @@ from jaded_ledger.core.facts.record import CountyRules, RecordedParcel
 from jaded_ledger.core.market.areas import AreaFigures
 from jaded_ledger.records import clock
 from jaded_ledger.records.areas import figures_of, refresh_areas, set_sales
-from jaded_ledger.records.bulk import among_ids, copy_rows, wait_for_turn
-from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Parcel, ParcelFacts, RecordedText, Remarks
+from jaded_ledger.records.bulk import among_ids, analyse, copy_rows, wait_for_turn
+from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Parcel, ParcelFacts, ParcelSale, RecordedText, Remarks
 from jaded_ledger.records.own_columns import held_values, traits_of
 from jaded_ledger.records.reading import read, read_titles, rules_of
 from jaded_ledger.records.stored_texts import digest_of, texts_on_record
@@ -110,9 +110,12 @@ class Derivation:
         wanted = set(parcel_ids)
         for batch in batched(sorted(wanted), BATCH):
             self._set_sales(batch)
+        analyse(ParcelSale, len(wanted))
         wanted |= refresh_areas(self.county)
         rules, areas = rules_of(self.county), figures_of(self.county)
-        return sum(self._write(batch, rules, areas) for batch in batched(sorted(wanted), BATCH))
+        written = sum(self._write(batch, rules, areas) for batch in batched(sorted(wanted), BATCH))
+        analyse(ParcelFacts, written)
+        return written
 
     def _set_sales(self, ids: Sequence[int]) -> None:
         set_sales({pk: _sales_of(pk, record, self.today) for pk, record in read_titles(ids, self.county).items()}, ids)
@@ -201,15 +204,16 @@ def measured(counties: Iterable[County]) -> list[Trait]:
 def measure_fill(county: County) -> None:
     """Count how many of a county's parcels have a value for each trait, and what the values are like."""
     traits = measured([county])
-    held = with_computed(standing(clock.today()).filter(county=county), traits)
+    held = ParcelFacts.objects.filter(county=county)
+    counted = with_computed(standing(clock.today()).filter(county=county), traits)
     unknown: dict[str, int] = {}
     spread: dict[str, list[Any]] = {}
     parcels = held.count()
     # A statement holds no more than some 1,600 columns, and a county may have as many of its own.
     for batch in batched(list(enumerate(traits)), _TRAITS_AT_ONCE):
         # An alias may hold no slash, as the keys of a county's own traits do.
-        unknown |= held.aggregate(**{f"n{place}": Count("pk", filter=is_unknown(trait)) for place, trait in batch})
-        spread |= held.aggregate(**{f"s{place}": _Percentiles(trait) for place, trait in batch if trait.is_range})
+        unknown |= counted.aggregate(**{f"n{place}": Count("pk", filter=is_unknown(trait)) for place, trait in batch})
+        spread |= counted.aggregate(**{f"s{place}": _Percentiles(trait) for place, trait in batch if trait.is_range})
     FillRate.objects.filter(county=county).exclude(trait__in=[trait.key for trait in traits]).delete()
     FillRate.objects.bulk_create(
         [

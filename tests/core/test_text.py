@@ -111,7 +111,7 @@ class Mistakes(unittest.TestCase):
     def test_what_is_wrong_is_said(self) -> None:
         for text, line, said in [
             ("bedz: 3", 1, '"bedz" is not a trait; did you mean beds?'),
-            ("beds: 3..\nequity-pct: 60..", 2, '"equity-pct" is not a trait'),
+            ("beds: 3..\nowed-pct: 60..", 2, '"owed-pct" is not a trait'),
             ("on-list: all of \"A\"", 1, '"on-list" is not a trait'),
             ("class: duplx", 1, "did you mean duplex?"),
             ("beds: three", 1, '"three" is not a figure'),

@@ -146,7 +146,7 @@ def _owner(found: Findings) -> Columns:
         "owner_id": roll and roll.owner_id,
         "owner_name_id": roll and roll.owner_name_id,
         "owner_kind": _OWNER_KINDS[roll and roll.owner_kind],
-        "owner_role": _ROLES[roll.owner_role or choices.NONE] if roll and roll.owner_name_id else None,
+        "owner_role": _ROLES[roll.owner_role or choices.NOBODY] if roll and roll.owner_name_id else None,
         "owner_occupied": found.is_owner_occupied,
         "out_of_state": found.is_out_of_state,
         "out_of_county": found.is_out_of_county,
@@ -230,7 +230,6 @@ _DATED: tuple[tuple[SignalKind, str, str, str], ...] = (
     (SignalKind.CODE_VIOLATION, "has_violation", "code_violation", "violations"),
     (SignalKind.VACANCY, "is_vacant", "vacancy", "vacancies"),
     (SignalKind.PROBATE, "has_probate", "probate", "cases"),
-    (SignalKind.INHERITED, "is_inherited", "inherited", "deeds"),
     (SignalKind.DIVORCE, "has_divorce", "divorce", "cases"),
     (SignalKind.BANKRUPTCY, "has_bankruptcy", "bankruptcy", "cases"),
 )
@@ -260,6 +259,8 @@ def _distress(found: Findings) -> Columns:
         "signals": sorted(_SIGNALS[kind] or 0 for kind in signals) if is_told else None,
         "has_signal": newest is not None if is_told else None,
         "newest_signal": newest and newest.on,
+        "is_inherited": found.inheritance is not None if county.has("deeds") else None,
+        "inherited": found.inheritance and found.inheritance.sold_on,
     }
     for kind, event, column, told_by in _DATED:
         signal = signals.get(kind)
@@ -322,7 +323,7 @@ def _listed(found: Findings) -> Columns:
         "first_seen": one.first_seen_on,
         "seller_name_id": said and said.seller_id,
         "seller_kind": _OWNER_KINDS[said and said.seller_kind],
-        "seller_role": _ROLES[said.seller_role or choices.NONE] if said and said.seller_id else None,
+        "seller_role": _ROLES[said.seller_role or choices.NOBODY] if said and said.seller_id else None,
         "ownership": _SELLER_KINDS[seller_kind(one.conditions, said and said.seller_kind)],
         "short_sale": one.conditions == SpecialListingConditions.SHORT_SALE,
         "status": _STATUSES[one.status],

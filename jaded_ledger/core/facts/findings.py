@@ -42,6 +42,8 @@ from jaded_ledger.core.ownership.occupancy import is_owner_occupied
 LONG_ON_MARKET = 120
 """Days on the market from which a listing is a sign; common practice."""
 TIRED_AFTER = Length(10, Unit.YEAR)
+INHERITED_FOR = Length(5, Unit.YEAR)
+"""How long an inheritance is a sign that heirs may sell; common practice."""
 SALES_COUNTED = Length(10, Unit.YEAR)
 RESIDENTIAL = frozenset(range(1, 9))
 """Codes of the classes in which people live."""
@@ -259,6 +261,11 @@ class Findings:
 
     # Distress
 
+    @property
+    def inheritance(self) -> Transfer | None:
+        """The instrument by which the present owner inherited."""
+        return self.holding.by if self.holding and self.holding.acquired is Acquired.INHERITANCE else None
+
     def _own_cases(self, kind: CaseKind) -> list[Case]:
         """Cases of a kind since the present ownership began, oldest first."""
         since = self.holding.began.sold_on if self.holding else date.min
@@ -294,8 +301,10 @@ class Findings:
         return sorted(found, key=lambda one: (one.on, one.kind))
 
     def _of_title(self) -> Iterator[Signal]:
-        if self.holding and self.holding.acquired is Acquired.INHERITANCE:
-            yield Signal(SignalKind.INHERITED, self.holding.by.sold_on, True, ("deed", self.holding.by.key))
+        if inherited := self.inheritance:
+            until = shift(inherited.sold_on, INHERITED_FOR, 1)
+            is_open = until > self.today
+            yield Signal(SignalKind.INHERITED, inherited.sold_on, is_open, ("deed", inherited.key), None if is_open else until)
 
     def _of_offers(self) -> Iterator[Signal]:
         chain = self.chain
@@ -455,6 +464,7 @@ class Findings:
         yield from (one.sold_on for one in self.record.transfers)
         if self.holding:
             yield shift(self.holding.began.sold_on, TIRED_AFTER, 1)
+            yield shift(self.holding.by.sold_on, INHERITED_FOR, 1)
         yield from (day for one in self.record.exemptions for day in (one.since, one.until) if day)
         yield from (one.until for one in self.record.rentals if one.until)
         if any(one.due for one in self.record.filed.tax_years):

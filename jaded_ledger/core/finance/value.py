@@ -95,7 +95,7 @@ def equity(value: Decimal | None, loans: Decimal | None, liens: Decimal | None, 
     """Return the equity; None where a part of it is not known.
 
     >>> equity(Decimal(200_000), Decimal(50_000), Decimal(0), Decimal(10_000)).percent
-    Decimal('70')
+    Decimal('70.0')
     """
     if value is None or loans is None or liens is None or taxes is None or value <= 0:
         return None

@@ -71,7 +71,7 @@ def percent_of_median(price: Decimal, asked: Sequence[Decimal]) -> Decimal | Non
     ``asked`` are all active asking prices of the same kind, the price itself among them.
 
     >>> percent_of_median(Decimal(90), [Decimal(n) for n in (90, 80, 100, 100, 120, 130)])
-    Decimal('90')
+    Decimal('90.0')
     """
     others = list(asked)
     if price in others:

@@ -60,7 +60,8 @@ OWNER_KINDS = declared(
         OwnerKind.NON_PROFIT: ("church", "charity"),
     },
 )
-ROLES = declared(Role, or_none=True)
+NOBODY = "nobody"
+ROLES = (Choice(0, NOBODY), *declared(Role))
 HOUSE_SIDES = (Choice(1, "odd"), Choice(2, "even"))
 TENURES = declared(Tenure)
 AMENITIES = declared(Amenity)
