@@ -14,13 +14,16 @@ from pathlib import Path
 from random import Random
 from typing import Any
 
+from django.db import transaction
+
 from jaded_ledger.demo import world
 from jaded_ledger.demo.books import CsvBook
 from jaded_ledger.demo.courthouse_day import CourthouseDay
 from jaded_ledger.demo.market_day import MarketDay
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.services import Wanted, reach, take_in
-from jaded_ledger.records.derivation import derive, derive_due
+from jaded_ledger.intake.services import Wanted, reach, record
+from jaded_ledger.records.bulk import wait_for_turn
+from jaded_ledger.records.derivation import derive, derive_due, measure_fill
 from jaded_ledger.records.models import County, Coverage, SourceFile, World
 
 OF_THE_SERVICE = ("listings", "listing-events")
@@ -76,21 +79,32 @@ def _written(folder: Path, filing: _Filing) -> Path:
     return path
 
 
-def advance(folder: Path) -> Iterator[SourceFile]:
-    """Let one day pass, write its files into a folder, and take them in; yield each as it is on record. Raises NoWorldError.
+def advance(folder: Path) -> list[SourceFile]:
+    """Let one day pass, write its files into a folder, and take them in; return them as they are on record. Raises NoWorldError.
 
-    A kind of which nothing was filed on a day has no file, but its records reach the day all the same.
+    A kind of which nothing was filed on a day has no file, but its records reach the day all the same. A day passes whole or not
+    at all, and what follows from its files is derived once.
     """
     kept = World.objects.filter(is_complete=True).first()
     if kept is None:
         raise NoWorldError("There is no demo in this database. bin/manage demo loads it.")
-    kept.today += _DAY
-    kept.save()
-    derive_due()
-    for told in world.counties():
-        county = County.objects.get(fips=told.fips)
-        for filing in _filings(county, told, kept.today):
-            if filing.rows:
-                yield take_in(_written(folder, filing), Wanted(filing.kind, county, filing.as_of))
-            else:
-                derive(reach(county, filing.kind, filing.as_of), [county])
+    with transaction.atomic():
+        wait_for_turn()
+        kept.today += _DAY
+        kept.save()
+        files: list[SourceFile] = []
+        for told in world.counties():
+            county = County.objects.get(fips=told.fips)
+            touched: set[int] = set()
+            for filing in _filings(county, told, kept.today):
+                if filing.rows:
+                    file, of_file, _ = record(_written(folder, filing), Wanted(filing.kind, county, filing.as_of))
+                    files.append(file)
+                    touched |= of_file
+                else:
+                    touched |= reach(county, filing.kind, filing.as_of)
+            derive(touched, [county])
+        derive_due()
+        for county in County.objects.all():
+            measure_fill(county)
+    return files

@@ -12,7 +12,7 @@ from jaded_ledger.intake.cells import text_of
 from jaded_ledger.intake.columns import extra
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
-from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
+from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelSale, ParcelShape, RollEntry
 
 PARENT = "parent_parcel_number"
 
@@ -94,6 +94,10 @@ class Shapes(Filing):
         )
         gone = [pk for pk in held.iterator() if pk not in taking.seen]
         Parcel.objects.filter(id__in=gone).update(retired_on=taking.as_of)
-        ParcelFacts.objects.filter(parcel_id__in=gone).delete()
+        # Their owners have fewer parcels from now on.
+        owners = ParcelFacts.objects.filter(parcel_id__in=among_ids(gone)).values("owner")
+        taking.touched |= set(RollEntry.objects.filter(owner__in=owners, superseded_at=None).values_list("parcel_id", flat=True))
+        ParcelFacts.objects.filter(parcel_id__in=among_ids(gone)).delete()
+        ParcelSale.objects.filter(parcel_id__in=among_ids(gone)).delete()
         taking.file.gone += len(gone)
         taking.touched.difference_update(gone)

@@ -1,7 +1,8 @@
 """Areas' figures: medians counted by the database over recorded sales, rentals and listings, put together by the core's rules.
 
-An area is a parcel's neighbourhood, or where none is on record its municipality. Twelve months end with the day through
-which the county's deeds (or listings) are on file.
+An area is a parcel's neighbourhood, or where none is on record its municipality. Twelve months end with the last month
+through which the county's deeds (or listings) are on file, and deeds count by the day of their recording: within a month the
+figures stay as they are, and so do the estimates that rest on them (docs/decisions/0016-figures-by-the-month.md).
 """
 
 from __future__ import annotations
@@ -16,6 +17,7 @@ from typing import Any
 from django.db.models import Aggregate, Count, DecimalField, ExpressionWrapper, F, Q, QuerySet
 from django.db.models.functions import Cast, Coalesce, ExtractYear
 
+from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.dates import Length, Unit, shift
 from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.market import areas as rules
@@ -25,7 +27,7 @@ from jaded_ledger.core.market.on_market import Listing, days_on_market, latest_o
 from jaded_ledger.records import models
 from jaded_ledger.records.bulk import allot_ids, among_ids, copy_rows
 from jaded_ledger.records.listed import LISTED, changes_of
-from jaded_ledger.records.models import Area, AreaEntry, County, Coverage, ParcelSale, Rental, RollEntry
+from jaded_ledger.records.models import Area, AreaEntry, County, Coverage, ParcelFacts, ParcelSale, Rental, RollEntry
 
 _YEAR = Length(12, Unit.MONTH)
 Context = dict[str, Any]
@@ -51,6 +53,14 @@ def _medians(rows: QuerySet, of: Any, *by: str) -> dict[Any, Median]:
     for *key, middle, count in grouped.values_list(*by, "middle", "rows"):
         found[tuple(key) if len(key) > 1 else key[0]] = Median(Decimal(middle).quantize(Decimal("0.000001")), count)
     return found
+
+
+def last_of_month(day: date | None) -> date | None:
+    """Return the last day of the last month that is over by a day."""
+    if day is None:
+        return None
+    following = date.fromordinal(day.toordinal() + 1)
+    return date.fromordinal(following.replace(day=1).toordinal() - 1)
 
 
 def _ending(day: date | None, years_before: int = 0) -> tuple[date, date] | None:
@@ -136,7 +146,7 @@ def stated(row: models.AreaFigures) -> tuple[tuple[str, str], ...]:
         one = _read(counts.get(key))
         return f"${one.value:,.2f}{unit}, of {one.count:,}" if one else "not told by anything on record"
 
-    window = f"the 12 months through {day_text(row.through)}" if row.through else "the last 12 months"
+    window = f"the 12 months recorded through {day_text(row.through)}" if row.through else "the last 12 months"
     return (
         ("Area", row.area.text),
         (f"Sales of {window}", f"{counts['sold']:,}, {counts['resold']:,} of them resales for more within 24 months"),
@@ -163,7 +173,9 @@ def _county_area(county: County) -> int:
 
 
 def _count_sales(county: County, through: date | None, found: dict[int, _Area], whole: _Area) -> None:
-    sales = ParcelSale.objects.filter(county=county)
+    if through is None:
+        return
+    sales = ParcelSale.objects.filter(county=county, recorded_on__lte=through)
     residences = sales.filter(living_area__gt=0)
     for (area, year), one in _medians(
         residences.filter(area__isnull=False).annotate(year=ExtractYear("sold_on")), _SQUARE_FOOT, "area", "year"
@@ -173,12 +185,12 @@ def _count_sales(county: County, through: date | None, found: dict[int, _Area], 
     window, before = _ending(through), _ending(through, 1)
     if window is None or before is None:
         return
-    recent = sales.filter(sold_on__range=window, area__isnull=False)
+    recent = sales.filter(recorded_on__range=window, area__isnull=False)
     of_residences = recent.filter(living_area__gt=0)
-    whole.now = _medians(residences.filter(sold_on__range=window), _SQUARE_FOOT, "county").get(county.pk)
+    whole.now = _medians(residences.filter(recorded_on__range=window), _SQUARE_FOOT, "county").get(county.pk)
     for area, one in _medians(of_residences, _SQUARE_FOOT, "area").items():
         found[area].now = found[area].square_foot[None] = one
-    for area, one in _medians(residences.filter(sold_on__range=before, area__isnull=False), _SQUARE_FOOT, "area").items():
+    for area, one in _medians(residences.filter(recorded_on__range=before, area__isnull=False), _SQUARE_FOOT, "area").items():
         found[area].before = one
     for (area, kind), one in _medians(of_residences.filter(property_class__isnull=False), _SQUARE_FOOT, "area", "property_class").items():
         found[area].square_foot[kind] = one
@@ -292,9 +304,10 @@ def refresh_areas(county: County) -> set[int]:
     through = dict(Coverage.objects.filter(county=county).values_list("kind", "recorded_through"))
     found: dict[int, _Area] = defaultdict(_Area)
     whole = _Area()
-    _count_sales(county, through.get("deeds"), found, whole)
+    deeds_through = last_of_month(through.get("deeds"))
+    _count_sales(county, deeds_through, found, whole)
     _count_rents_and_fronts(county, found)
-    _count_listings(county, through.get("listings"), found)
+    _count_listings(county, last_of_month(through.get("listings")), found)
     populations = _populations(county)
     names = dict(Area.objects.filter(county=county).values_list("id", "text"))
     county_area = _county_area(county)
@@ -302,20 +315,44 @@ def refresh_areas(county: County) -> set[int]:
     found[county_area] = whole
     wanted = found.keys() | populations.keys()
     before = {row.area_id: row for row in models.AreaFigures.objects.filter(area__county=county)}
-    rows = {pk: _row(pk, names[pk], found.get(pk, _Area()), populations.get(pk), through.get("deeds")) for pk in wanted}
+    rows = {pk: _row(pk, names[pk], found.get(pk, _Area()), populations.get(pk), deeds_through) for pk in wanted}
     changed = [row for pk, row in rows.items() if pk not in before or any(getattr(row, c) != getattr(before[pk], c) for c in _COLUMNS)]
     models.AreaFigures.objects.filter(area_id__in=before.keys() - wanted).delete()
     models.AreaFigures.objects.bulk_create(changed, update_conflicts=True, unique_fields=["area"], update_fields=_COLUMNS)
-    retold = {row.area_id for row in changed if row.area_id not in before or row.context != before[row.area_id].context}
-    retold |= before.keys() - wanted
+    gone = before.keys() - wanted
+    retold = {row.area_id for row in changed if row.area_id not in before or _told(row) != _told(before[row.area_id])} | gone
     if county_area in retold:
         return set(RollEntry.objects.filter(county=county, superseded_at=None).values_list("parcel_id", flat=True))
-    return set(_areas_of(county).filter(where__in=retold).values_list("parcel_id", flat=True))
+    reasked = {
+        row.area_id for row in changed if row.area_id in before and row.context.get("asked") != before[row.area_id].context.get("asked")
+    } - retold
+    # Only what is active itself is compared with what is asked for its like.
+    active = ParcelFacts.objects.filter(area__in=reasked, status=_ACTIVE).values_list("parcel_id", flat=True)
+    return set(_areas_of(county).filter(where__in=retold).values_list("parcel_id", flat=True)) | set(active)
+
+
+_ACTIVE = next(choice.code for choice in STATUSES if choice.key == "active")
+
+
+def _told(row: models.AreaFigures) -> Context:
+    """Return what the facts of all its parcels are computed from."""
+    return {key: value for key, value in row.context.items() if key != "asked"}
 
 
 def set_sales(rows: Mapping[int, list[dict[str, Any]]], of: Iterable[int]) -> None:
     """Have the sales of some parcels be those given, by parcel; only what changed is written."""
-    columns = ("parcel_id", "county_id", "area_id", "sold_on", "price", "property_class", "living_area", "dwellings", "is_resale")
+    columns = (
+        "parcel_id",
+        "county_id",
+        "area_id",
+        "sold_on",
+        "recorded_on",
+        "price",
+        "property_class",
+        "living_area",
+        "dwellings",
+        "is_resale",
+    )
     before: dict[int, list[tuple[Any, ...]]] = defaultdict(list)
     for row in ParcelSale.objects.filter(parcel_id__in=among_ids(of)).order_by("sold_on", "id").values_list(*columns):
         before[row[0]].append(row)

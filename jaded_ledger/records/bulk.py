@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from django.contrib.gis.geos import GEOSGeometry
+from django.contrib.postgres.fields import ArrayField
 from django.db import connection, models
 from django.db.models.expressions import RawSQL
 from psycopg.types.json import Jsonb
@@ -36,9 +37,15 @@ def _json(value: Any) -> Any:
     return "{}" if value == {} else Jsonb(value)
 
 
+def _codes(value: list[int] | None) -> str | None:
+    return None if value is None else f"{{{','.join(map(str, value))}}}"
+
+
 def _adapter(field: models.Field) -> Callable[[Any], Any]:
     if isinstance(field, models.JSONField):
         return _json
+    if isinstance(field, ArrayField) and isinstance(field.base_field, models.SmallIntegerField):
+        return _codes
     return _shape if hasattr(field, "geom_type") else _as_is
 
 
@@ -66,8 +73,9 @@ def copy_rows(model: type[models.Model], rows: Sequence[Mapping[str, Any]], tabl
     readers = [(field.attname, _adapter(field)) for field in fields]
     into = connection.ops.quote_name(table or model._meta.db_table)
     with connection.wrap_database_errors, connection.cursor() as cursor, cursor.copy(f"COPY {into} ({names}) FROM STDIN") as copy:
+        plain = all(adapt is _as_is for _, adapt in readers)
         for row in rows:
-            copy.write_row([adapt(row[attribute]) for attribute, adapt in readers])
+            copy.write_row([row[name] for name, _ in readers] if plain else [adapt(row[name]) for name, adapt in readers])
 
 
 def copy_in(objects: Iterable[models.Model]) -> None:
@@ -85,7 +93,7 @@ def copy_in(objects: Iterable[models.Model]) -> None:
         one._state.adding = False
 
 
-_MANY = 500
+_MANY = 5_000
 """So many rows written change what PostgreSQL should know of a table."""
 
 

@@ -87,6 +87,7 @@ def _sales_of(pk: int, record: RecordedParcel, today: date) -> list[dict[str, An
             "county_id": record.county.id,
             "area_id": roll and (roll.neighbourhood_id or roll.municipality_id),
             "sold_on": sale.sold_on,
+            "recorded_on": sale.recorded_on,
             "price": sale.price,
             "property_class": roll and roll.property_class,
             "living_area": roll and roll.living_area,
@@ -153,12 +154,21 @@ def derive(parcel_ids: Iterable[int], counties: Iterable[County] = ()) -> int:
     return sum(Derivation(county, today).run(by_county[county.pk]) for county in County.objects.filter(id__in=by_county).order_by("name"))
 
 
-def derive_due() -> int:
-    """Derive the facts that have changed by themselves since they were derived; return how many rows were written."""
+def derive_due() -> list[County]:
+    """Derive the facts that have changed by themselves since they were derived; return the counties in which there were such."""
+    due = ParcelFacts.objects.filter(changes_on__lte=clock.today())
+    ids, counties = list(due.values_list("parcel_id", flat=True)), list(County.objects.filter(id__in=due.values("county")))
+    if ids:
+        derive(ids)
+    return counties
+
+
+def let_time_pass() -> None:
+    """Derive what a new day has changed, and measure anew how full the traits are."""
     with transaction.atomic():
         wait_for_turn()
-        due = list(ParcelFacts.objects.filter(changes_on__lte=clock.today()).values_list("parcel_id", flat=True))
-        return derive(due) if due else 0
+        for county in derive_due():
+            measure_fill(county)
 
 
 _TRAITS_AT_ONCE = 300

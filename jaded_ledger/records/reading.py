@@ -212,13 +212,12 @@ _ROADS = """
 SELECT shape.parcel_id, nearest.class_code
   FROM records_parcelshape shape
   CROSS JOIN LATERAL (
-    SELECT road.class_code FROM records_mapfeature road
+    SELECT road.class_code, ST_Distance(road.geometry::geography, shape.outline::geography) AS away FROM records_mapfeature road
      WHERE road.layer = ANY(%s) AND road.superseded_at IS NULL AND road.county_id = shape.county_id
        AND road.geometry && ST_Expand(shape.outline, 0.0012)
-       AND ST_DWithin(road.geometry::geography, shape.outline::geography, %s)
-     ORDER BY ST_Distance(road.geometry::geography, shape.outline::geography), road.id LIMIT 1
+     ORDER BY away, road.id LIMIT 1
   ) nearest
- WHERE shape.parcel_id = ANY(%s) AND shape.superseded_at IS NULL
+ WHERE nearest.away <= %s AND shape.parcel_id = ANY(%s) AND shape.superseded_at IS NULL
 """
 # A parcel whose situs is the mailing address tells best where that is; else the middle of its ZIP Code's area.
 _AWAY = """

@@ -14,10 +14,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as HypothesisCase
 
+from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Match, Members, Named, Numbers, Presence, Quantity, Same, Search
-from jaded_ledger.core.criteria.text import format, parse
+from jaded_ledger.core.criteria.text import format, line_text, parse, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.mail.pieces import Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
@@ -156,6 +157,53 @@ class BruteForce(HypothesisCase, DemoTestCase):
             self.assertEqual(len(mailed), len(set(mailed)), "one piece an owner")
         places = [label.piece.address.household_key for label in run.labels]
         self.assertEqual(len(places), len(set(places)), "one piece a household")
+
+    def one_value(self, trait: Trait, place: int):
+        """Return something to ask for that a parcel has."""
+        found = self.seen[trait.key]
+        one = found[place % len(found)]
+        match trait.kind:
+            case Kind.NUMBER | Kind.MONEY | Kind.PERCENT:
+                return Between(Decimal(str(one)), None) if place % 2 else Same(Decimal(str(one)))
+            case Kind.DATE:
+                return dates.Since(one) if place % 2 else dates.On(one)
+            case Kind.SET:
+                return Members(Quantity.ANY, one[:1])
+            case Kind.PHRASES:
+                return Members(Quantity.ANY, (" ".join(words_of(one)[:2]),))
+            case Kind.PARCEL_NUMBER:
+                return Numbers(one)
+            case Kind.NAME:
+                return Named(one, Match.EXACT) if place % 2 else Named(one.split()[0])
+        return Same(one)
+
+    def test_every_trait_is_asked_in_every_way(self) -> None:
+        """Each trait: two values, each refused, with and without the unknown; its blanks; and whether there is such a thing at all."""
+        for trait in (one for one in self.traits if one.key != "county"):
+            asked = [Criterion(trait.key, unknown=True)]
+            if trait.has_none:
+                asked += [Criterion(trait.key, (Presence(there),)) for there in (True, False)]
+                asked += [Criterion(trait.key, refuses=(Presence(is_there=True),))]
+            for place in (7, 12) if self.seen[trait.key] else ():
+                value = self.one_value(trait, place)
+                asked += [
+                    Criterion(trait.key, (value,)),
+                    Criterion(trait.key, (value,), unknown=True),
+                    Criterion(trait.key, refuses=(value,)),
+                ]
+            for criterion in asked:
+                text = line_text(criterion)
+                with self.subTest(text):
+                    self.assertEqual(parse_line(text), criterion)
+                    search = Search((), (criterion,))
+                    found = balance(compile(search, self.scope))
+                    judged = brute.Judged(search, self.all, self.scope.today)
+                    self.assertEqual(found.matches, len(judged.matches))
+                    self.assertEqual([(line.removed, line.unknown, line.balance, line.if_struck) for line in found.lines], judged.balance())
+
+    def test_most_traits_have_values_in_the_demo(self) -> None:
+        empty = {trait.key for trait in self.traits if not self.seen[trait.key]}
+        self.assertLessEqual(empty, set(), "a trait that no demo parcel has can't be tried")
 
     def test_every_trait_sorts_both_ways(self) -> None:
         for trait in self.traits:

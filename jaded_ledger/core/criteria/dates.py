@@ -41,7 +41,7 @@ def shift(day: date, length: Length, direction: int) -> date:
     year, month = divmod(months, 12)
     if not date.min.year <= year <= date.max.year:
         raise OverflowError(f"{length} from {day} is outside the calendar")
-    return date(year, month + 1, min(day.day, calendar.monthrange(year, month + 1)[1]))
+    return date(year, month + 1, min(day.day, 29 if month == 1 and calendar.isleap(year) else calendar.mdays[month + 1]))
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from datetime import date, timedelta
 from decimal import Decimal
-from functools import cached_property
 
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
 from jaded_ledger.core.criteria.dates import Length, Unit, shift
@@ -36,6 +35,7 @@ from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.market.offers import Disagreement, Sign, disagreements, signs_of_competition
 from jaded_ledger.core.market.on_market import ENDED, Chain, Listing, chain_of, latest_of, left_market_on
 from jaded_ledger.core.market.sales import LOST, Flip, Transfer, flips, in_time, is_cash_purchase, is_sale
+from jaded_ledger.core.once import once
 from jaded_ledger.core.ownership.holding import Acquired, Holding, holding
 from jaded_ledger.core.ownership.occupancy import is_owner_occupied
 
@@ -63,16 +63,16 @@ class Findings:
 
     # Title
 
-    @cached_property
+    @once
     def transfers(self) -> list[Transfer]:
         """Transfers in order, those that are dated in time to come left out: their date is not known."""
         return [one for one in in_time(self.record.transfers) if one.sold_on <= self.today]
 
-    @cached_property
+    @once
     def sales(self) -> list[Transfer]:
         return [one for one in self.transfers if is_sale(one)]
 
-    @cached_property
+    @once
     def sold_on(self) -> list[date]:
         return [one.sold_on for one in self.sales]
 
@@ -80,20 +80,20 @@ class Findings:
     def last_sale(self) -> Transfer | None:
         return self.sales[-1] if self.sales else None
 
-    @cached_property
+    @once
     def holding(self) -> Holding | None:
         return holding(self.transfers)
 
-    @cached_property
+    @once
     def flips(self) -> tuple[Flip, ...]:
         return flips(self.sales)
 
-    @cached_property
+    @once
     def recent_sales(self) -> list[Transfer]:
         since = shift(self.today, SALES_COUNTED, -1)
         return [one for one in self.sales if one.sold_on >= since]
 
-    @cached_property
+    @once
     def is_cash_purchase(self) -> bool | None:
         if self.last_sale is None or not self.county.has("loans"):
             return None
@@ -101,7 +101,7 @@ class Findings:
 
     # Owner
 
-    @cached_property
+    @once
     def is_owner_occupied(self) -> bool | None:
         if self.roll is None:
             return None
@@ -122,13 +122,13 @@ class Findings:
             return True
         return mailing.zip5 not in self.county.zips if mailing.zip5 and self.county.zips else None
 
-    @cached_property
+    @once
     def exemptions(self) -> list[Exemption]:
         return [one for one in self.record.exemptions if one.since <= self.today and (one.until is None or one.until > self.today)]
 
     # Building
 
-    @property
+    @once
     def building(self) -> Building | None:
         """The main building: the first by its number."""
         return min(self.record.buildings, default=None)
@@ -147,20 +147,20 @@ class Findings:
     def dwellings(self) -> int | None:
         return self.roll.units if self.roll and self.roll.units is not None else self.record.dwellings or None
 
-    @property
+    @once
     def last_permit(self) -> Permit | None:
         return max(self.record.permits, key=lambda one: (one.issued_on, one.key), default=None)
 
     # Value and debt
 
-    @cached_property
+    @once
     def assessed(self) -> Decimal | None:
         roll = self.roll
         return (
             None if roll is None or roll.land_value is None or roll.improvement_value is None else roll.land_value + roll.improvement_value
         )
 
-    @cached_property
+    @once
     def estimate(self) -> Estimate | None:
         return value.estimate((self._by_assessment(), self._by_last_sale(), self._by_area()))
 
@@ -182,7 +182,7 @@ class Findings:
         usual = self.record.area.per_square_foot(self.roll.property_class)
         return value.from_area(usual.value if usual else None, self.roll.living_area, f"in {self.record.area.name}")
 
-    @cached_property
+    @once
     def loans(self) -> tuple[Standing, ...]:
         """How each recorded loan stands."""
         return standings(self.record.loans, self.record.loan_events, self._passings(), self.today)
@@ -192,16 +192,16 @@ class Findings:
             if one.deed in LOST or is_sale(one):
                 yield Passing(one.recorded_on, is_sale(one), one.key)
 
-    @cached_property
+    @once
     def open_loans(self) -> tuple[Standing, ...]:
         return tuple(one for one in self.loans if one.is_open_on(self.today))
 
-    @cached_property
+    @once
     def is_loan_missing(self) -> bool:
         """Whether a lender was served in an open tax suit though no loan is open on record: the deed records may lack one."""
         return not self.open_loans and any(one.serves_lender for one in self._own_cases(CaseKind.TAX))
 
-    @cached_property
+    @once
     def owed(self) -> Decimal | None:
         if not self.county.has("loans") or self.is_loan_missing:
             return None
@@ -213,37 +213,37 @@ class Findings:
             return False
         return None if not self.county.has("loans") or self.is_loan_missing else True
 
-    @property
+    @once
     def last_loan(self) -> Loan | None:
         return max(self.record.loans, key=lambda one: (one.recorded_on, one.key), default=None)
 
-    @cached_property
+    @once
     def open_liens(self) -> list[Lien]:
         return open_liens(self.record.filed.liens, self.sold_on)
 
-    @cached_property
+    @once
     def lien_total(self) -> Decimal | None:
         if not self.county.has("liens") or any(one.amount is None for one in self.open_liens):
             return None
         return sum((one.amount or Decimal(0) for one in self.open_liens), Decimal(0))
 
-    @cached_property
+    @once
     def delinquent(self) -> list[TaxYear]:
         return delinquent_years(self.record.filed.tax_years, self.today)
 
-    @cached_property
+    @once
     def tax_due(self) -> Decimal | None:
         if not self.record.filed.tax_years:
             return None
         return sum((one.due or Decimal(0) for one in self.delinquent), Decimal(0))
 
-    @cached_property
+    @once
     def equity(self) -> Equity | None:
         # Where a county's bills are not on file, none are known to be due.
         taxes = self.tax_due if self.county.has("tax-years") else Decimal(0)
         return value.equity(self.estimate.value if self.estimate else None, self.owed, self.lien_total, taxes)
 
-    @cached_property
+    @once
     def tax_years(self) -> Mapping[int, TaxYear]:
         return {one.year: one for one in self.record.filed.tax_years}
 
@@ -276,11 +276,11 @@ class Findings:
         """The newest case for tax."""
         return max((one for one in self.record.filed.cases if one.kind == CaseKind.TAX), key=_by_filing, default=None)
 
-    @cached_property
+    @once
     def evictions(self) -> list[Case]:
         return self._own_cases(CaseKind.EVICTION)
 
-    @cached_property
+    @once
     def foreclosure(self) -> list[Step]:
         return open_foreclosure(self.record.filed.steps, self.sold_on)
 
@@ -292,7 +292,7 @@ class Findings:
     def next_auction(self) -> Auction | None:
         return min((one for one in self.record.filed.auctions if is_ahead(one, self.today)), default=None)
 
-    @cached_property
+    @once
     def signals(self) -> list[Signal]:
         """All signs of distress, open and closed, oldest first."""
         found = signals_of(self.record.filed, self.sold_on, self.today)
@@ -324,35 +324,35 @@ class Findings:
         if chain.cuts:
             yield Signal(SignalKind.PRICE_CUTS, chain.cuts[-1].on, True, ("listing-event", chain.cuts[-1].key))
 
-    @cached_property
+    @once
     def open_signals(self) -> Mapping[SignalKind, Signal]:
         return newest_open(self.signals)
 
-    @cached_property
+    @once
     def newest_signal(self) -> Signal | None:
         here = [one for one in self.open_signals.values() if one.on <= self.today]
         return max(here, key=lambda one: one.on, default=None)
 
-    @cached_property
+    @once
     def landlord_troubles(self) -> list[tuple[str, str, int]]:
         """What makes a landlord tired: what, the kind of row, its key."""
         found = [("rental listing", "listing", one.key) for one in self.record.listings if one.is_lease]
         found += [("eviction filing", "case", one.key) for one in self.record.filed.cases if one.kind == CaseKind.EVICTION]
         return found + [("code violation", "violation", one.key) for one in self.record.filed.violations]
 
-    @cached_property
+    @once
     def is_tired_landlord(self) -> bool | None:
         absentee = None if self.is_owner_occupied is None else not self.is_owner_occupied
         is_long = None if self.holding is None else self.holding.began.sold_on <= shift(self.today, TIRED_AFTER, -1)
         kind = self.roll and self.roll.property_class
         lived_in = None if kind is None else kind in RESIDENTIAL
-        has_records = self.county.has("cases", "violations", "listings")
+        has_records = all(self.county.has(kind) for kind in ("cases", "violations", "listings"))
         troubled = True if self.landlord_troubles else (False if has_records else None)
         return all_of(absentee, is_long, lived_in, troubled)
 
     # Offers
 
-    @cached_property
+    @once
     def chain(self) -> Chain | None:
         """The latest listing for sale with those it continues."""
         return chain_of(self.record.listings, self.record.changes, self.sold_on, self.county.relisting_gap_days)
@@ -367,7 +367,7 @@ class Findings:
         found = [one for one in (self.chain and self.chain.latest, self.latest_lease) if one]
         return max(found, key=lambda one: (one.begun_on, one.key), default=None)
 
-    @property
+    @once
     def described(self) -> Described | None:
         """What the latest listing for sale says of the house."""
         return self.record.described.get(self.chain.latest.key) if self.chain else None
@@ -379,7 +379,7 @@ class Findings:
             return None
         return (said.full_baths or 0) + (said.half_baths or 0) / 2
 
-    @cached_property
+    @once
     def disagreements(self) -> tuple[Disagreement, ...]:
         said, roll, building = self.described, self.roll, self.building
         if said is None:
@@ -398,7 +398,7 @@ class Findings:
             )
         )
 
-    @cached_property
+    @once
     def competition(self) -> tuple[Sign, ...]:
         if self.chain is None:
             return ()
@@ -422,11 +422,11 @@ class Findings:
         beds = self.roll.beds if self.roll.beds is not None else self.described and self.described.beds
         return None if beds is None else (self.roll.property_class, beds)
 
-    @cached_property
+    @once
     def let_now(self) -> list[Rental]:
         return [one for one in self.record.rentals if one.until is None or one.until > self.today]
 
-    @cached_property
+    @once
     def rent(self) -> tuple[Decimal, str] | None:
         """The month's rent, and whose word it is: that of what is let today, that asked for, or the area's."""
         let = [one.rent for one in self.let_now if one.rent is not None]
@@ -451,7 +451,8 @@ class Findings:
 
     def changes_on(self) -> date | None:
         """Return the next day on which a fact changes by itself, nothing new being recorded."""
-        return min((day for day in self._days_ahead() if day > self.today), default=None)
+        today = self.today
+        return min([day for day in self._days_ahead() if day > today], default=None)
 
     def _days_ahead(self) -> Iterator[date]:
         for one in self.open_loans:
@@ -471,7 +472,7 @@ class Findings:
             yield date(self.today.year + 1, 1, 1)
         if self.chain and self.chain.latest.status not in ENDED and (since := self.chain.cumulative.since):
             yield since + (LONG_ON_MARKET - self.chain.cumulative.days) * _DAY
-        yield from (one.on for one in self.signals)
+        yield from (one.held_on for one in self.record.filed.auctions)
 
 
 def _by_filing(case: Case) -> tuple[date, int]:

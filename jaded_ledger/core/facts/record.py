@@ -160,9 +160,9 @@ class CountyRules:
     levels: PriceLevels = field(default_factory=lambda: PriceLevels({}, None))
     through: Mapping[str, date] = field(default_factory=dict)
 
-    def has(self, *kinds: str) -> bool:
-        """Whether these kinds of record are on file, so that no row means that there is none."""
-        return all(kind in self.through for kind in kinds)
+    def has(self, kind: str) -> bool:
+        """Whether a kind of record is on file, so that no row means that there is none."""
+        return kind in self.through
 
 
 @dataclass(frozen=True)

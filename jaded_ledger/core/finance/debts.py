@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from decimal import Decimal
 from enum import StrEnum
-from functools import cached_property
 from typing import NamedTuple
 
 from jaded_ledger.core.criteria.dates import Length, Unit, shift
@@ -84,7 +83,7 @@ class Standing:
     ended_by: tuple[str, int] | None = None
     restarted: tuple[tuple[date, Decimal], ...] = ()
 
-    @cached_property
+    @property
     def begins_on(self) -> date:
         return self.loan.dated_on or self.loan.recorded_on
 

@@ -27,7 +27,7 @@ class Migration(migrations.Migration):
                 ('resales', models.FloatField(null=True)),
                 ('counts', models.JSONField(default=dict)),
                 ('context', models.JSONField(default=dict)),
-                ('through', models.DateField(help_text='The day through which deeds are on file, with which its twelve months end.', null=True)),
+                ('through', models.DateField(help_text='The end of the last month through which deeds are on file, and of its twelve months.', null=True)),
             ],
             options={
                 'verbose_name_plural': 'area figures',
@@ -38,6 +38,7 @@ class Migration(migrations.Migration):
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('sold_on', models.DateField()),
+                ('recorded_on', models.DateField()),
                 ('price', models.DecimalField(decimal_places=2, max_digits=12)),
                 ('property_class', models.SmallIntegerField(null=True)),
                 ('living_area', models.IntegerField(null=True)),
@@ -109,6 +110,6 @@ class Migration(migrations.Migration):
         ),
         migrations.AddIndex(
             model_name='parcelsale',
-            index=models.Index(models.F('county'), models.F('area'), models.F('sold_on'), name='sale_by_area'),
+            index=models.Index(models.F('county'), models.F('area'), models.F('recorded_on'), name='sale_by_area'),
         ),
     ]

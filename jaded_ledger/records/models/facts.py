@@ -248,6 +248,7 @@ class ParcelSale(models.Model):
     county = models.ForeignKey(County, on_delete=models.PROTECT, related_name="+")
     area = pointer(Area)
     sold_on = models.DateField()
+    recorded_on = models.DateField()
     price = models.DecimalField(max_digits=12, decimal_places=2)
     property_class = models.SmallIntegerField(null=True)
     living_area = models.IntegerField(null=True)
@@ -255,7 +256,7 @@ class ParcelSale(models.Model):
     is_resale = models.BooleanField(help_text="Whether it was a resale for more within 24 months.")
 
     class Meta:
-        indexes = [models.Index("county", "area", "sold_on", name="sale_by_area")]
+        indexes = [models.Index("county", "area", "recorded_on", name="sale_by_area")]
 
 
 class AreaFigures(models.Model):
@@ -275,7 +276,7 @@ class AreaFigures(models.Model):
     resales = models.FloatField(null=True)
     counts = models.JSONField(default=dict)
     context = models.JSONField(default=dict)
-    through = models.DateField(null=True, help_text="The day through which deeds are on file, with which its twelve months end.")
+    through = models.DateField(null=True, help_text="The end of the last month through which deeds are on file, and of its twelve months.")
 
     class Meta:
         verbose_name_plural = "area figures"
