@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date, timedelta
 from random import Random
 
 from jaded_ledger.demo import people
 from jaded_ledger.demo.books import Books
 from jaded_ledger.demo.debts import OpenLoan
-from jaded_ledger.demo.titles import DEEDS_SINCE, Home, Tenure
+from jaded_ledger.demo.titles import ACTING, DEEDS_SINCE, Home, Tenure
+
+_ACTING = re.compile(f" (?:{'|'.join(ACTING)}) ")
 
 
 class Case:
@@ -128,14 +131,14 @@ def estates(books: Books, home: Home, rng: Random) -> None:
     case = Case(books, home, "probate", "PR", max(filed, DEEDS_SINCE), status="disposed" if is_closed else "filed",
                 since=present.since if is_closed else None)  # fmt: skip
     died = (
-        present.owner.replace(" EST", "").partition(" C/O ")[0]
+        _ACTING.split(present.owner.replace(" EST", ""))[0]
         if is_open
         else home.tenures[-2].owner
         if len(home.tenures) > 1
         else present.owner
     )
     case.party("decedent", died.replace("ESTATE OF ", "").replace("HEIRS OF ", ""))
-    _, _, handler = present.owner.partition(" C/O ")
+    handler = "".join(_ACTING.split(present.owner)[1:])
     case.party("personal-representative", handler or f"{people.person(rng)[1]} {surname}")
     for name in dict.fromkeys(f"{people.person(rng)[1]} {surname}" for _ in range(rng.randrange(1, 4))):
         case.party("heir", name)

@@ -108,6 +108,10 @@ def _roll_row(county: County, home: Home, bias: float, rng: Random) -> dict[str,
         mailing = None
     elif draw < 0.026:
         name = name.replace(" & ", " AND ")
+    # Here and there somebody acts for an owner who can't.
+    if house.homes and owner.company is None and owner.came_by == "bought" and " & " not in name and lot.house_number % 89 in (7, 11):
+        acting = "GDN" if lot.house_number % 89 == 7 else "ATTORNEY IN FACT"
+        name = f"{name} {acting} DORA {people.surname_of(name).upper()}"
     beds, baths, area = house.beds, house.baths, house.living_area
     if rng.random() < 0.03:
         beds = baths = None

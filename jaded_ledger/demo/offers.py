@@ -65,6 +65,8 @@ def _write(
         if auction
         else {"bank-owned": "Real Estate Owned", "estate": "Probate Listing"}.get(next(iter(run.meanings), ""), "Standard")
     )
+    if conditions == "Standard" and "foreclosure" in home.notes and run.status is not Status.CLOSED:
+        conditions = "Short Sale"
     # What a listing says of a house is not always what the roll says.
     beds = house.beds + rng.choice((-1, 1)) if house.beds and rng.random() < 0.12 else house.beds
     area = round(house.living_area * rng.uniform(0.94, 1.14)) if house.living_area and rng.random() < 0.3 else house.living_area
@@ -89,6 +91,7 @@ def _write(
         WaterfrontYN="true" if home.lot.district.is_waterfront else "false", PoolPrivateYN="true" if house.has_pool else "false",
         AssociationFee=rng.randrange(180, 460) if home.unit else None,
         BuyerFinancing=rng.choice(("Conventional", "Conventional", "FHA", "Cash", "VA")) if is_sold and not lease else None,
+        OccupantType="Vacant" if "vacant" in home.notes else "Tenant" if "let" in home.notes else "Owner" if home.present.occupies else "",
         OwnerName=run.seller if rng.random() < 0.8 else "", ListAgentMlsId=agent.number if agent else "",
         ListAgentFullName=agent.name if agent else "",
         ListOfficeMlsId=agent.office_number if agent else "", ListOfficeName=agent.office if agent else "",

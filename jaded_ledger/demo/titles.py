@@ -18,6 +18,9 @@ _LETTING = {
     "commercial": 0.8, "industrial": 0.9, "agricultural": 0.3, "woodland": 0.85,
 }  # fmt: skip
 
+ACTING = ("EXECUTOR", "PERS REP", "C/O")
+"""How counties write in which part somebody acts for an estate."""
+
 
 @dataclass
 class Tenure:
@@ -93,7 +96,11 @@ def present_owner(lot: Lot, house: House, rng: Random, zip_base: int, home: Mail
         surname, given = people.person(rng)
         _, handler = people.person(rng)
         owner = rng.choice(
-            (f"{surname} {given} EST C/O {handler} {surname}", f"ESTATE OF {given} {surname}", f"HEIRS OF {given} {surname}")
+            (
+                f"{surname} {given} EST {ACTING[len(handler) % 3]} {handler} {surname}",
+                f"ESTATE OF {given} {surname}",
+                f"HEIRS OF {given} {surname}",
+            )
         )
         return Tenure(owner, "none", mailing=people.away(rng)), False
     if draw < 0.57:

@@ -78,7 +78,7 @@ def explained(parcel: Parcel, trait: Trait, scope: Scope) -> Explained:
     rows = _rows(found.entries)
     lines = tuple(Line(entry, tuple(rows[source] for source in entry.sources if source in rows)) for entry in found.entries)
     value, closing = shown(trait, found.value), ""
-    if lines and lines[-1].entry.is_sum and lines[-1].entry.text == value:
+    if len(lines) > 1 and lines[-1].entry.is_sum and lines[-1].entry.text == value:
         closing, lines = lines[-1].entry.note, lines[:-1]
     unit = f" {trait.unit}" if trait.unit and found.value is not None and trait.unit not in trait.label else ""
     return Explained(trait, f"{value}{unit}", found.rule, lines, found.value is None, closing)

@@ -16,7 +16,7 @@ from jaded_ledger.intake.batches import Line, Taking
 from jaded_ledger.intake.cells import UnreadableValueError, name_of, number_of, plain_word, word_of
 from jaded_ledger.intake.columns import extra, remembering
 from jaded_ledger.intake.filing import Draft, Filing
-from jaded_ledger.records.models import RollEntry
+from jaded_ledger.records.models import OwnerSpelling, RollEntry
 
 _HEADERS = {"property_class": "class", "owner_name": "owner"}
 _EXTRAS = (
@@ -115,18 +115,16 @@ class Roll(Filing):
         pairs = [(draft.values["situs_id"], draft.values["mailing_address_id"]) for draft in drafts]
         ids = texts.addresses({one.text: one.address for pair in pairs for one in pair if one})
         places = texts.Places(taking.county)
-        keys: dict[int, str] = {}
-        wanted: dict[str, tuple[int, int | None]] = {}
+        found: dict[int, texts.OwnerAt] = {}
         for number, (draft, (situs, mailing)) in enumerate(zip(drafts, pairs, strict=True)):
             draft.values["situs_id"] = situs and ids[situs.text]
             draft.values["mailing_address_id"] = mailing and ids[mailing.text]
             draft.values["street_id"] = places.street(draft.values["street_id"])
             if name := stored.get(draft.texts["owner_name_id"]):
-                # Without a mailing address each parcel has its own owner.
-                at = (mailing.address.household_key if mailing else "") or f"parcel {draft.values['parcel_id']}"
-                key = f"{word_line(name.mailing_name).strip()}|{at}"
-                keys[number] = key
-                wanted[key] = (name.id, mailing and ids[mailing.text])
-        owners = texts.owners(wanted)
+                at = OwnerSpelling.at_of(mailing.address if mailing else None, draft.values["parcel_id"])
+                words = word_line(name.mailing_name).strip()
+                found[number] = texts.OwnerAt(words, at, name.kind, name.id, mailing and ids[mailing.text])
+        owners = texts.owners(found.values())
         for number, draft in enumerate(drafts):
-            draft.values["owner_id"] = owners.get(keys.get(number, ""))
+            one = found.get(number)
+            draft.values["owner_id"] = owners[one.name_key, one.at] if one else None

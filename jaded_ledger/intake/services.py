@@ -30,7 +30,7 @@ from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.derivation import derive, measure_fill
 from jaded_ledger.records.models import County, Coverage, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import find_columns
-from jaded_ledger.records.touching import touched_by, touched_by_reach, widened
+from jaded_ledger.records.touching import TELLS_OF_AREAS, touched_by, touched_by_reach, widened
 
 BATCH = 5000
 _FEW = 20
@@ -260,8 +260,8 @@ def take_in(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, na
         wait_for_turn()
         file, touched, counties = record(path, wanted, progress=progress, name=name)
         progress(file.read, file.refused, f"deriving what {len(touched):,} parcels are known for")
-        derive(touched, counties)
-        for county in counties:
+        written = derive(touched, counties if KINDS[wanted.kind].model in TELLS_OF_AREAS else ())
+        for county in County.objects.filter(id__in=[pk for pk, rows in written.items() if rows]):
             measure_fill(county)
         file.seconds = time.monotonic() - began
         file.save(update_fields=["seconds"])

@@ -2,35 +2,40 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from jaded_ledger.core.mail.addresses import Address, as_dict
-from jaded_ledger.core.ownership.names import read_name
+from jaded_ledger.core.ownership.identity import are_close
+from jaded_ledger.core.ownership.names import OwnerKind, read_name
 from jaded_ledger.records.bulk import allot_ids, among, copy_rows
-from jaded_ledger.records.models import Area, County, Owner, RecordedAddress, RecordedName, Street
+from jaded_ledger.records.models import Area, County, Owner, OwnerSpelling, RecordedAddress, RecordedName, Street
 
 
 @dataclass(frozen=True)
 class StoredName:
-    """A name on record: its id, and how it stands on an envelope."""
+    """A name on record: its id, how it stands on an envelope, and what kind of owner it is."""
 
     id: int
     mailing_name: str
+    kind: str | None
 
 
 def names(texts: Iterable[str]) -> dict[str, StoredName]:
     """Return the stored name for each text, reading and storing those that are new."""
     wanted = {text for text in texts if text}
     known = {
-        text: StoredName(pk, mailing_name)
-        for text, pk, mailing_name in RecordedName.objects.filter(text__in=among(wanted)).values_list("text", "id", "mailing_name")
+        text: StoredName(pk, mailing_name, kind)
+        for text, pk, mailing_name, kind in RecordedName.objects.filter(text__in=among(wanted)).values_list(
+            "text", "id", "mailing_name", "kind"
+        )
     }
     fresh = sorted(wanted - known.keys())
     rows = []
     for pk, text in zip(allot_ids(RecordedName, len(fresh)) if fresh else (), fresh, strict=True):
         read = read_name(text)
-        known[text] = StoredName(pk, read.mailing_name)
+        known[text] = StoredName(pk, read.mailing_name, read.kind)
         rows.append(
             RecordedName.search_forms(text)
             | {
@@ -83,13 +88,41 @@ class Places:
         return self._streets[name]
 
 
-def owners(wanted: Mapping[str, tuple[int, int | None]]) -> dict[str, int]:
-    """Return the owner's id for each match key, given the ids of name and mailing address."""
-    known = dict(Owner.objects.filter(key__in=among(wanted)).values_list("key", "id"))
-    fresh = sorted(wanted.keys() - known.keys())
-    ids = allot_ids(Owner, len(fresh)) if fresh else []
-    copy_rows(
-        Owner,
-        [{"id": pk, "key": key, "name_id": wanted[key][0], "address_id": wanted[key][1]} for pk, key in zip(ids, fresh, strict=True)],
-    )
-    return known | dict(zip(fresh, ids, strict=True))
+@dataclass(frozen=True)
+class OwnerAt:
+    """An owner as a row records it: its name's words, where it is, what kind of owner, and the ids of both texts."""
+
+    name_key: str
+    at: str
+    kind: str | None
+    name_id: int
+    address_id: int | None
+
+
+def owners(wanted: Iterable[OwnerAt]) -> dict[tuple[str, str], int]:
+    """Return the owner's id for each name and place: the one it has, that of a close spelling at the same address, or a new one."""
+    by_key = {(one.name_key, one.at): one for one in wanted}
+    places = among({at for _, at in by_key})
+    here = list(OwnerSpelling.objects.filter(at__in=places).order_by("id").values_list("name_key", "at", "owner_id"))
+    known = {(name_key, at): owner for name_key, at, owner in here}
+    at_place: dict[str, list[tuple[str, int]]] = defaultdict(list)
+    for name_key, at, owner in here:
+        at_place[at].append((name_key, owner))
+    fresh = sorted(by_key.keys() - known.keys())
+    ids = iter(allot_ids(Owner, len(fresh)) if fresh else ())
+    made, spellings = [], []
+    for name_key, at in fresh:
+        one = by_key[name_key, at]
+        owner = next((owner for name, owner in at_place[at] if are_close(name, name_key, OwnerKind(one.kind) if one.kind else None)), None)
+        because = OwnerSpelling.Because.CLOSE if owner else OwnerSpelling.Because.SAME
+        if owner is None:
+            owner = next(ids)
+            made.append({"id": owner, "name_id": one.name_id, "address_id": one.address_id})
+        known[name_key, at] = owner
+        at_place[at].append((name_key, owner))
+        spellings.append({"name_key": name_key, "at": at, "owner_id": owner, "because": because.value})
+    copy_rows(Owner, made)
+    for row, pk in zip(spellings, allot_ids(OwnerSpelling, len(spellings)) if spellings else (), strict=True):
+        row["id"] = pk
+    copy_rows(OwnerSpelling, spellings)
+    return {key: known[key] for key in by_key}

@@ -6,6 +6,7 @@ app_name = "properties"
 urlpatterns = [
     path("<int:pk>/", views.show, name="property"),
     path("<int:pk>/explained/<path:key>", views.explain, name="explained"),
+    path("<int:pk>/owner", views.owner, name="owner"),
     path("<int:pk>/contacts", views.contacts, name="contacts"),
     path("<int:pk>/grade", views.grade, name="grade"),
     path("photographs/<int:pk>", views.photograph, name="photograph"),

@@ -6,8 +6,10 @@ from dataclasses import replace
 from datetime import date
 from typing import Any
 
+from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBadRequest
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
@@ -22,10 +24,12 @@ from jaded_ledger.properties.course import course_of
 from jaded_ledger.properties.drawing import draw
 from jaded_ledger.properties.identity import address_of, facts_of, holdings, key_figures, nearby
 from jaded_ledger.properties.kinds import KIND_OF, SECTIONS, Record
+from jaded_ledger.properties.owners import identity_of, require_decider
 from jaded_ledger.properties.statement import About, recorded_lines, statement
 from jaded_ledger.properties.tables import filled, table_of
 from jaded_ledger.properties.walk import walk
-from jaded_ledger.records.models import Contact, Parcel, StoredImage, earliest_days
+from jaded_ledger.records.models import Contact, Owner, OwnerDecision, Parcel, ParcelFacts, StoredImage, earliest_days
+from jaded_ledger.records.owners import OwnersError, merge, split, undo
 from jaded_ledger.records.reading import record_of
 
 
@@ -39,9 +43,16 @@ def _day(text: str) -> date | None:
 def _holdings(parcel: Parcel, scope: Scope) -> dict[str, Any]:
     facts = facts_of(parcel, scope)
     if facts is None:
-        return {"facts": None, "address": "", "figures": [], "holdings": [], "holdings_count": 0}
+        return {"facts": None, "address": "", "figures": [], "holdings": [], "holdings_count": 0, "identity": None}
     found, count = holdings(facts)
-    return {"facts": facts, "address": address_of(facts), "figures": key_figures(facts), "holdings": found, "holdings_count": count}
+    return {
+        "facts": facts,
+        "address": address_of(facts),
+        "figures": key_figures(facts),
+        "holdings": found,
+        "holdings_count": count,
+        "identity": identity_of(facts, scope),
+    }
 
 
 def _statement(record: Record, about: str, scope: Scope) -> dict[str, Any]:
@@ -94,6 +105,38 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
 def _contact_count(record: Record, scope: Scope) -> dict[str, Any]:
     seen = ContactView.objects.filter(team=scope.team, parcel=record.parcel).select_related("user").first()
     return {"contact_count": len(record.rows(Contact)), "last_view": seen}
+
+
+@require_POST
+def owner(request: HttpRequest, pk: int) -> HttpResponse:
+    """Merge the owner with another, split off some of its spellings, or take such a decision back."""
+    scope = scope_of(request)
+    require_decider(scope)
+    facts = get_object_or_404(ParcelFacts.objects.select_related("owner"), parcel=pk, owner__isnull=False)
+    try:
+        match request.POST.get("do"):
+            case "merge":
+                merge(facts.owner, get_object_or_404(Owner, pk=_number(request.POST.get("other"))), scope.user)
+                said = "Merged. What follows from it is derived; it can be undone here."
+            case "split":
+                split(facts.owner, [_number(one) for one in request.POST.getlist("spelling")], scope.user)
+                said = "Split off. What follows from it is derived; it can be undone here."
+            case "undo":
+                undo(get_object_or_404(OwnerDecision, pk=_number(request.POST.get("decision"))))
+                said = "Undone: the spellings are again whose they were."
+            case _:
+                raise Http404("there is no such thing to do")
+        messages.success(request, said)
+    except OwnersError as error:
+        messages.error(request, str(error))
+    return redirect(f"{reverse('properties:property', args=[pk])}#holdings")
+
+
+def _number(text: str | None) -> int:
+    """Return an id from a form. Raises Http404."""
+    if not text or not text.isdecimal() or len(text) > 18:
+        raise Http404("there is no such row")
+    return int(text)
 
 
 @require_GET

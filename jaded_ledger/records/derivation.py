@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import json
+from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import date
 from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
-from django.db import transaction
-from django.db.models import Aggregate, Count, Func, IntegerField, JSONField, QuerySet
+from django.db import connection, transaction
+from django.db.models import Aggregate, Count, IntegerField, JSONField
 
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.facts.columns import derive_columns
@@ -106,13 +108,19 @@ class Derivation:
         self._texts, self._states = _Texts(), _States()
         self._own = list(CountyColumn.objects.filter(county=county))
 
-    def run(self, parcel_ids: Iterable[int]) -> int:
-        """Derive the facts of parcels, and of those whose area's figures have changed by it; return how many rows were written."""
+    def run(self, parcel_ids: Iterable[int], *, recount: bool) -> int:
+        """Derive the facts of parcels; return how many rows were written.
+
+        ``recount`` has the county's areas counted anew first, and the facts derived that rest on figures that changed by it.
+        """
         wanted = set(parcel_ids)
-        for batch in batched(sorted(wanted), BATCH):
-            self._set_sales(batch)
-        analyse(ParcelSale, len(wanted))
-        wanted |= refresh_areas(self.county)
+        if recount:
+            for batch in batched(sorted(wanted), BATCH):
+                self._set_sales(batch)
+            analyse(ParcelSale, len(wanted))
+            wanted |= refresh_areas(self.county)
+        if not wanted:
+            return 0
         rules, areas = rules_of(self.county), figures_of(self.county)
         written = sum(self._write(batch, rules, areas) for batch in batched(sorted(wanted), BATCH))
         analyse(ParcelFacts, written)
@@ -142,25 +150,27 @@ class Derivation:
         return len(changed)
 
 
-def derive(parcel_ids: Iterable[int], counties: Iterable[County] = ()) -> int:
-    """Derive the facts of parcels of any county; return how many rows were written.
+def derive(parcel_ids: Iterable[int], recount: Iterable[County] = ()) -> dict[int, int]:
+    """Derive the facts of parcels of any county; return by county how many rows were written.
 
-    ``counties`` are those whose areas are counted anew even where none of the parcels lies in them.
+    ``recount`` are the counties of which something was recorded that tells of an area as a whole.
     """
-    by_county: dict[int, list[int]] = {county.pk: [] for county in counties}
+    by_county: dict[int, list[int]] = {county.pk: [] for county in recount}
+    recounted = set(by_county)
     for pk, county in Parcel.objects.filter(id__in=among_ids(parcel_ids)).values_list("id", "county_id"):
         by_county.setdefault(county, []).append(pk)
     today = clock.today()
-    return sum(Derivation(county, today).run(by_county[county.pk]) for county in County.objects.filter(id__in=by_county).order_by("name"))
+    return {
+        county.pk: Derivation(county, today).run(by_county[county.pk], recount=county.pk in recounted)
+        for county in County.objects.filter(id__in=by_county).order_by("name")
+    }
 
 
 def derive_due() -> list[County]:
     """Derive the facts that have changed by themselves since they were derived; return the counties in which there were such."""
     due = ParcelFacts.objects.filter(changes_on__lte=clock.today())
-    ids, counties = list(due.values_list("parcel_id", flat=True)), list(County.objects.filter(id__in=due.values("county")))
-    if ids:
-        derive(ids)
-    return counties
+    written = derive(list(due.values_list("parcel_id", flat=True)))
+    return list(County.objects.filter(id__in=[pk for pk, rows in written.items() if rows]))
 
 
 def let_time_pass() -> None:
@@ -176,19 +186,34 @@ _SPREAD = (0.05, 0.5, 0.95)
 _MOST_KEPT = 60
 
 
-def _commonest(held: QuerySet[ParcelFacts], trait: Trait) -> list[list[object]]:
-    """Return the commonest values of a trait that has few, as stored, with their counts."""
-    column = f"{trait.fact}__text" if trait.kind is Kind.PLACE else trait.fact
-    if trait.kind is Kind.SET:
-        held, column = held.annotate(member=Func(trait.fact, function="UNNEST")), "member"
-    rows = (
-        held.filter(**{f"{trait.fact}__isnull": False})
-        .values(column)
-        .annotate(parcels=Count("*"))
-        .order_by("-parcels", column)
-        .values_list(column, "parcels")[:_MOST_KEPT]
+def _counting(trait: Trait) -> str:
+    """Return the statement that counts one trait's commonest values, as stored, in a county."""
+    table = connection.ops.quote_name(ParcelFacts._meta.db_table)
+    if trait.is_own:
+        value, joined = f"facts.further -> '{trait.fact.removeprefix('further__')}'", ""
+    else:
+        column = f"facts.{connection.ops.quote_name(ParcelFacts._meta.get_field(trait.fact).column)}"
+        value, joined = f"to_jsonb({column})", ""
+        if trait.kind is Kind.PLACE:
+            value, joined = "to_jsonb(area.text)", f"JOIN records_area area ON area.id = {column}"
+        elif trait.kind is Kind.SET:
+            value, joined = "to_jsonb(member)", f"CROSS JOIN unnest({column}) AS member"
+    # Names of columns are our own, and those of a county's own columns are made of letters, digits and underscores.
+    return (
+        f"(SELECT %s, {value} AS value, count(*) AS parcels FROM {table} facts {joined} "  # noqa: S608
+        f"WHERE facts.county_id = %s AND {value} IS NOT NULL GROUP BY value ORDER BY parcels DESC, value LIMIT {_MOST_KEPT})"
     )
-    return [[value, parcels] for value, parcels in rows]
+
+
+def _commonest(county: County, traits: Iterable[Trait]) -> dict[str, list[list[object]]]:
+    """Return the commonest values of those traits that have few, as stored, with their counts; all asked in one statement."""
+    few = [trait for trait in traits if trait.kind in FEW and trait.key != "county"]
+    found: dict[str, list[list[object]]] = defaultdict(list)
+    with connection.cursor() as cursor:
+        cursor.execute(" UNION ALL ".join(map(_counting, few)), [part for trait in few for part in (trait.key, county.pk)])
+        for key, value, parcels in cursor.fetchall():
+            found[key].append([json.loads(value) if isinstance(value, str) else value, parcels])
+    return found
 
 
 def batched(items: Sequence[Any], size: int) -> Iterator[Sequence[Any]]:
@@ -214,11 +239,11 @@ def measured(counties: Iterable[County]) -> list[Trait]:
 def measure_fill(county: County) -> None:
     """Count how many of a county's parcels have a value for each trait, and what the values are like."""
     traits = measured([county])
-    held = ParcelFacts.objects.filter(county=county)
+    commonest = _commonest(county, traits)
     counted = with_computed(standing(clock.today()).filter(county=county), traits)
     unknown: dict[str, int] = {}
     spread: dict[str, list[Any]] = {}
-    parcels = held.count()
+    parcels = counted.count()
     # A statement holds no more than some 1,600 columns, and a county may have as many of its own.
     for batch in batched(list(enumerate(traits)), _TRAITS_AT_ONCE):
         # An alias may hold no slash, as the keys of a county's own traits do.
@@ -232,7 +257,7 @@ def measure_fill(county: County) -> None:
                 trait=trait.key,
                 known=parcels - unknown[f"n{place}"],
                 parcels=parcels,
-                commonest=_commonest(held, trait) if trait.kind in FEW and trait.key != "county" else [],
+                commonest=commonest[trait.key],
                 spread=[str(value) for value in spread.get(f"s{place}") or []],
             )
             for place, trait in enumerate(traits)

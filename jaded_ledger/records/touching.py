@@ -13,15 +13,20 @@ from jaded_ledger.records.models import (
     Contact,
     County,
     Filed,
+    Listing,
+    ListingEvent,
     MapFeature,
     Parcel,
     ParcelFacts,
     ParcelShape,
     Project,
     RecordedAddress,
+    Rental,
     RollEntry,
     SourceFile,
     TaxRate,
+    Transfer,
+    Unit,
 )
 
 Ids = set[int]
@@ -60,6 +65,10 @@ def touched_by(file: SourceFile, model: type[Filed], counties: list[County]) -> 
     if model is Project:
         found |= _ids(Parcel.objects.filter(parent__in=among_ids(found)), "id")
     return found
+
+
+TELLS_OF_AREAS: tuple[type[Filed], ...] = (ParcelShape, RollEntry, Unit, Transfer, Rental, Listing, ListingEvent, AreaEntry)
+"""What the figures of areas are counted from."""
 
 
 def touched_by_reach(county: County, kind: str, *, is_first: bool) -> Ids:

@@ -5,24 +5,8 @@ from __future__ import annotations
 import argparse
 import os
 import sys
-import time
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "jaded_ledger.settings")
-
-
-def load(parcels: int) -> None:
-    from django.core.management import call_command
-    from django.db import connection
-
-    from jaded_ledger.records.models import ParcelFacts
-
-    call_command("migrate", verbosity=0)
-    if ParcelFacts.objects.count() < parcels:
-        started = time.perf_counter()
-        call_command("demo", parcels=parcels)
-        print(f"Loaded in {time.perf_counter() - started:,.0f} s.")
-    with connection.cursor() as cursor:
-        cursor.execute("VACUUM ANALYZE")
 
 
 def main() -> None:
@@ -33,10 +17,10 @@ def main() -> None:
     import django
 
     django.setup()
-    load(wanted.parcels)
-    from tests.benchmarks import find, intake, labels
+    from tests.benchmarks import derivation, find, intake, labels, world
 
-    rows = [*find.rows(), *labels.rows(), *intake.rows()]
+    world.load(wanted.parcels)
+    rows = [*find.rows(), *derivation.rows(), *labels.rows(), *intake.rows()]
     width = max(len(row.work) for row in rows)
     print(f"\n{'':{width}}  {'ours':>10}  {'by hand':>10}  {'ratio':>6}  {'target':>6}")
     for row in rows:

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import tempfile
 from datetime import date
 
+import duckdb
 from django.db import connection
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.balance import balance
+from jaded_ledger.find.balance import balance, count_owners
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.results import PAGE
 from jaded_ledger.find.results import rows as page_rows
@@ -64,6 +66,27 @@ def _page_by_hand(county: int | None) -> str:
      LIMIT {PAGE}"""
 
 
+def _owners_by_hand(county: int | None) -> str:
+    return f"SELECT count(DISTINCT f.owner_id) FROM records_parcelfacts f WHERE {_opening(county)} AND {' AND '.join(BY_HAND)}"
+
+
+_COLUMNS_ASKED = "county_id, property_class, owner_occupied, last_sale, assessed_value, beds, year_built"
+_duck: list[duckdb.DuckDBPyConnection] = []
+
+
+def _in_duckdb(county: int | None) -> list[tuple]:
+    """Compute the whole balance in DuckDB over the same rows, which are copied to it once."""
+    if not _duck:
+        _duck.append(duckdb.connect())
+        with connection.cursor() as cursor, tempfile.NamedTemporaryFile("w", suffix=".csv") as file:
+            with cursor.copy(f"COPY (SELECT {_COLUMNS_ASKED} FROM records_parcelfacts) TO STDOUT CSV HEADER") as copy:
+                for block in copy:
+                    file.write(bytes(block).decode())
+            file.flush()
+            _duck[0].execute(f"CREATE TABLE f AS SELECT * FROM read_csv('{file.name}', nullstr='')")
+    return _duck[0].execute(_balance_by_hand(county).replace("records_parcelfacts f", "f")).fetchall()
+
+
 def _run(statement: str) -> list[tuple]:
     with connection.cursor() as cursor:
         cursor.execute(statement)
@@ -83,7 +106,26 @@ def _rows_of(text: str, county: int | None, where: str) -> list[Row]:
     by_hand_ids = [row[0] for row in _run(_page_by_hand(county))]
     assert [row.parcel_id for row in page_rows(compiled.matches, COLUMNS, "-assessed-value", 1)] == by_hand_ids
     print(f"{where}: {found.opening:,} parcels, {found.matches:,} match the six criteria")
+    changed = search.with_struck(1, True)
+    moved = search.with_moved(0, 3)
+    one_criterion = parse("\n".join(text.splitlines()[:1] + text.splitlines()[-1:]) if county else text.splitlines()[-1])
     return [
+        compare(
+            f"balance after a line was struck, {where}", 1.0,
+            lambda: balance(compile(changed, scope)), lambda: _in_duckdb(county),
+        ),
+        compare(
+            f"balance after a line was moved, {where}", 1.0, lambda: balance(compile(moved, scope)), lambda: _in_duckdb(county),
+        ),
+        compare(
+            f"balance after a new value, against reading that criterion's ids, {where}", 1.2,
+            lambda: balance(compile(search, scope)),
+            lambda: list(compile(one_criterion, scope).matches.values_list("parcel_id", flat=True)),
+        ),
+        compare(
+            f"owners of the matches, {where}", 1.2,
+            lambda: count_owners(compile(search, scope)), lambda: _run(_owners_by_hand(county)),
+        ),
         compare(
             f"running balance, six criteria, from cold, {where}", 1.2,
             lambda: balance(compile(search, scope)), lambda: _run(_balance_by_hand(county)),

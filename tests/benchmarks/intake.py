@@ -104,14 +104,14 @@ def _bills_by_hand(path: Path, parcels: list[int], county: County) -> int:
         cursor.execute("ANALYZE bare")
         cursor.execute(_BILLS, {"county": county.pk, "file": file.pk, "day": today()})
         written = cursor.rowcount
-    derive(parcels)
+    derive(parcels, [county])
     measure_fill(county)
     return written
 
 
 def _roll_by_hand(path: Path, parcels: list[int], county: County) -> int:
     _bare(path)
-    derive(parcels)
+    derive(parcels, [county])
     measure_fill(county)
     return len(parcels)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 
 from jaded_ledger.core.mail.addresses import standardise
+from jaded_ledger.core.ownership.identity import are_close
 from jaded_ledger.core.ownership.names import OwnerKind, are_related, read_name
 from jaded_ledger.core.ownership.occupancy import is_owner_occupied
 
@@ -32,6 +33,9 @@ class Kinds(unittest.TestCase):
                     self.assertEqual(read_name(name).kind, kind)
         self.assertIsNone(read_name("  ").kind)
 
+    def test_four_cousins_are_no_couple(self) -> None:
+        self.assertEqual(read_name("OSTROM HELEN & PETER & DORA & PAUL").kind, OwnerKind.INDIVIDUAL)
+
     def test_names_for_an_envelope(self) -> None:
         for recorded, mailed in [
             ("OSTROM HELEN M & PETER", "HELEN M & PETER OSTROM"),
@@ -52,6 +56,7 @@ class Kinds(unittest.TestCase):
             ("KELM DORA GUARDIAN PAUL KELM", "guardian", "PAUL KELM"),
             ("KELM DORA (ATTORNEY IN FACT PAUL KELM)", "attorney-in-fact", "PAUL KELM"),
             ("ESTATE OF ARVID KELM EXECUTOR DORA KELM", "executor", "DORA KELM"),
+            ("TWO LAMPS HOLDINGS LLC RECEIVER PAUL KELM", "receiver", "PAUL KELM"),
         ]:
             read = read_name(recorded)
             self.assertEqual((read.handler_role, read.handler), (role, handler), recorded)
@@ -66,6 +71,33 @@ class Kinds(unittest.TestCase):
         self.assertTrue(related("ESTATE OF ARVID KELM", "KELM DORA"))
         self.assertFalse(related("OSTROM HELEN M", "KELM DORA"))
         self.assertFalse(related("TWO LAMPS HOLDINGS LLC", "TWO LAMPS RENTALS LLC"))
+
+
+class OneOwner(unittest.TestCase):
+    """Names at one address, as envelopes have them, made for the purpose; common practice."""
+
+    def test_spellings_of_one(self) -> None:
+        for kind, one, other in [
+            (OwnerKind.COMPANY, "TWO LAMPS HOLDINGS LLC", "TWO LAMPS HOLDINGS L.L.C."),
+            (OwnerKind.COMPANY, "TWO LAMPS HOLDINGS LLC", "TWO LAMPS HOLDING LLC"),
+            (OwnerKind.COMPANY, "HARROW POINT RENTALS INC", "HARROW PIONT RENTALS"),
+            (OwnerKind.COUPLE, "HELEN M & PETER OSTROM", "PETER & HELEN OSTROM"),
+            (OwnerKind.INDIVIDUAL, "HELEN M OSTROM", "HELEN OSTROM"),
+            (OwnerKind.INDIVIDUAL, "HELEN OSTROM", "HELEN OSTRUM"),
+            (OwnerKind.TRUST, "BRANDT FAMILY TRUST", "THE BRANDT FAMILY TRUST"),
+        ]:
+            self.assertTrue(are_close(one, other, kind), (one, other))
+            self.assertTrue(are_close(other, one, kind), (one, other))
+
+    def test_two_owners(self) -> None:
+        for kind, one, other in [
+            (OwnerKind.INDIVIDUAL, "MARIA OSTROM", "MARIE OSTROM"), (OwnerKind.INDIVIDUAL, "PETER OSTROM", "PETRA OSTROM"),
+            (OwnerKind.INDIVIDUAL, "HELEN M OSTROM", "HELEN B OSTROM"), (OwnerKind.INDIVIDUAL, "JOHN KELM JR", "JOHN KELM SR"),
+            (OwnerKind.INDIVIDUAL, "HELEN OSTROM", "HELEN KELM"), (OwnerKind.COMPANY, "LOT 12 HOLDINGS LLC", "LOT 13 HOLDINGS LLC"),
+            (OwnerKind.COMPANY, "TWO LAMPS HOLDINGS LLC", "TWO LAMPS RENTALS LLC"), (OwnerKind.COMPANY, "ALDER LLC", "ADLER LLC"),
+            (OwnerKind.COMPANY, "LLC", "INC"),
+        ]:  # fmt: skip
+            self.assertFalse(are_close(one, other, kind), (one, other))
 
 
 class Occupancy(unittest.TestCase):

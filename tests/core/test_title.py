@@ -26,6 +26,12 @@ class Sales(unittest.TestCase):
             self.assertFalse(is_sale(other), other)
         self.assertTrue(is_sale(deed(day, 1_001)))
 
+    def test_the_last_sale_is_not_the_last_transfer(self) -> None:
+        into_trust = deed(date(2023, 1, 9), None, "quitclaim", related=True)
+        later, earlier = deed(date(2019, 5, 2)), deed(date(2001, 3, 3))
+        self.assertEqual(sales_of([later, into_trust, earlier]), [earlier, later])
+        self.assertEqual(sales_of([into_trust]), [])
+
     def test_flips(self) -> None:
         first, second, third = deed(date(2018, 1, 10), 60_000), deed(date(2020, 1, 10), 95_000), deed(date(2022, 1, 11), 99_000)
         found = flips(sales_of([third, first, second]))

@@ -28,6 +28,9 @@ class Length:
         return f"{self.count} {self.unit}{'' if self.count == 1 else 's'}"
 
 
+_MONTH_LENGTHS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
+
+
 def shift(day: date, length: Length, direction: int) -> date:
     """Return the day so much earlier (-1) or later (1); months clamp to the month's end. Raises OverflowError.
 
@@ -41,7 +44,7 @@ def shift(day: date, length: Length, direction: int) -> date:
     year, month = divmod(months, 12)
     if not date.min.year <= year <= date.max.year:
         raise OverflowError(f"{length} from {day} is outside the calendar")
-    return date(year, month + 1, min(day.day, 29 if month == 1 and calendar.isleap(year) else calendar.mdays[month + 1]))
+    return date(year, month + 1, min(day.day, 29 if month == 1 and calendar.isleap(year) else _MONTH_LENGTHS[month]))
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from decimal import Decimal
 
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
 from jaded_ledger.core.criteria.dates import Length, Unit, shift
-from jaded_ledger.core.distress.filings import CaseKind
+from jaded_ledger.core.distress.filings import CaseKind, ForeclosureStepKind
 from jaded_ledger.core.distress.signals import (
     Auction,
     Case,
@@ -49,6 +49,7 @@ RESIDENTIAL = frozenset(range(1, 9))
 """Codes of the classes in which people live."""
 _CONDOMINIUM = next(one.code for one in CLASSES if one.key == "condominium")
 _UNSOLD = frozenset({StandardStatus.EXPIRED, StandardStatus.WITHDRAWN, StandardStatus.CANCELED})
+_LENDERS_OWN = frozenset({ForeclosureStepKind.SOLD, ForeclosureStepKind.BANK_OWNED})
 _DAY = timedelta(days=1)
 
 
@@ -197,9 +198,20 @@ class Findings:
         return tuple(one for one in self.loans if one.is_open_on(self.today))
 
     @once
+    def lenders_at_law(self) -> list[tuple[str, int]]:
+        """The rows by which a lender stands up for a loan: served in a tax suit for its interest in the land, or foreclosing."""
+        served = [("case", one.key) for one in self._own_cases(CaseKind.TAX) if one.serves_lender]
+        stage = self.foreclosure_stage
+        is_foreclosing = stage is not None and stage.step not in _LENDERS_OWN and not self._is_lost_since(stage)
+        return served + ([("foreclosure", stage.key)] if stage and is_foreclosing else [])
+
+    def _is_lost_since(self, step: Step) -> bool:
+        return any(one.deed in LOST and one.sold_on >= step.taken_on for one in self.transfers)
+
+    @once
     def is_loan_missing(self) -> bool:
-        """Whether a lender was served in an open tax suit though no loan is open on record: the deed records may lack one."""
-        return not self.open_loans and any(one.serves_lender for one in self._own_cases(CaseKind.TAX))
+        """Whether a lender is at law though no loan is open on record: the deed records may lack one."""
+        return not self.open_loans and bool(self.lenders_at_law)
 
     @once
     def owed(self) -> Decimal | None:

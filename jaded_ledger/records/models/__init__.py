@@ -11,7 +11,17 @@ from jaded_ledger.records.models.layers import AreaEntry, MapFeature
 from jaded_ledger.records.models.liens import Lien, LienParcel, LienRelease
 from jaded_ledger.records.models.listings import Agent, Listing, ListingEvent, Office, Photograph, StoredImage
 from jaded_ledger.records.models.loans import Loan, LoanEvent, LoanParcel
-from jaded_ledger.records.models.names import Area, Owner, RecordedAddress, RecordedName, RecordedText, Remarks, Street
+from jaded_ledger.records.models.names import (
+    Area,
+    Owner,
+    OwnerDecision,
+    OwnerSpelling,
+    RecordedAddress,
+    RecordedName,
+    RecordedText,
+    Remarks,
+    Street,
+)
 from jaded_ledger.records.models.parcels import County, Parcel
 from jaded_ledger.records.models.provenance import SourceFile
 from jaded_ledger.records.models.roll import ParcelShape, RollEntry
@@ -49,6 +59,8 @@ __all__ = [
     "MapFeature",
     "Office",
     "Owner",
+    "OwnerDecision",
+    "OwnerSpelling",
     "Parcel",
     "ParcelFacts",
     "ParcelSale",

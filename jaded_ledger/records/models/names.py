@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from django.conf import settings
 from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import F, Q
@@ -143,14 +144,61 @@ class RecordedAddress(Named):
 
 
 class Owner(models.Model):
-    """One owner, however many parcels: the same name at the same mailing address.
+    """One owner, however many parcels and however spelled. ``name`` and ``address`` are those first recorded."""
 
-    ``key`` is what the match was made on. Without a mailing address each parcel has its own owner.
-    """
-
-    key = models.TextField(unique=True)
     name = models.ForeignKey(RecordedName, on_delete=models.PROTECT, related_name="owners")
     address = models.ForeignKey(RecordedAddress, null=True, on_delete=models.PROTECT, related_name="owners")
 
     def __str__(self) -> str:
         return self.name.text
+
+
+class OwnerSpelling(models.Model):
+    """A way in which an owner is recorded: the words of a name, at an address. It is one owner's at a time.
+
+    ``at`` is the address's household, or where none is on record the parcel: each parcel then has its own owner.
+    """
+
+    class Because(models.TextChoices):
+        SAME = "same", "the same name and address"
+        CLOSE = "close", "a close spelling at the same address"
+        BY_HAND = "by hand", "by hand"
+
+    name_key = models.TextField()
+    at = models.TextField(db_index=True)
+    owner = models.ForeignKey(Owner, on_delete=models.PROTECT, related_name="spellings")
+    because = models.CharField(max_length=10, choices=Because.choices, default=Because.SAME)
+
+    class Meta:
+        constraints = [models.UniqueConstraint("name_key", "at", name="owner_spelling_once")]
+
+    def __str__(self) -> str:
+        return self.name_key.upper()
+
+    @staticmethod
+    def at_of(address: Address | None, parcel_id: int) -> str:
+        """Return where an owner is recorded."""
+        return (address.household_key if address else "") or f"parcel {parcel_id}"
+
+
+class OwnerDecision(models.Model):
+    """A merge of two owners, or a split of one, by hand; both can be undone. Never deleted: it is the owners' history.
+
+    ``owner`` is the one that was kept, ``other`` the one that was merged into it or split off it.
+    """
+
+    class Kind(models.TextChoices):
+        MERGE = "merge", "merged"
+        SPLIT = "split", "split off"
+
+    kind = models.CharField(max_length=10, choices=Kind.choices)
+    owner = models.ForeignKey(Owner, on_delete=models.PROTECT, related_name="decisions")
+    other = models.ForeignKey(Owner, on_delete=models.PROTECT, related_name="+")
+    spellings = models.ManyToManyField(OwnerSpelling, related_name="decisions")
+    made_at = models.DateTimeField()
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    undone_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-made_at", "-id")
+        constraints = [models.CheckConstraint(condition=~Q(owner=F("other")), name="owner_decision_of_two")]

@@ -75,6 +75,15 @@ def anchor(row: Any) -> str:
 
 
 @register.filter
+def place_of_owner(at: str) -> str:
+    """Say where an owner is recorded: a household's address, or that there is none."""
+    if at.startswith("parcel "):
+        return "no mailing address"
+    street, place, unit = [*at.split("|"), "", ""][:3]
+    return ", ".join(filter(None, (f"{street} {unit}".strip(), place)))
+
+
+@register.filter
 def heading(text: str) -> str:
     """Begin a label with a capital, as headings do, and leave the rest as it is."""
     return text[:1].upper() + text[1:]

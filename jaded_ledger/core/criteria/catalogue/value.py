@@ -40,7 +40,7 @@ TRAITS = (
     Trait("loan-balance", "loan balance", Section.VALUE, Kind.MONEY, "what is owed on open loans", _LOANS,
           synonyms=("mortgage balance", "debt", "open debt", "owes"),
           rule="level payments since each open loan began; a loan without a recorded rate at the year's average, a credit line at its full "
-          "limit; not known where a lender was served in a tax suit and no loan of it is on record"),
+          "limit; not known where a lender was served in a tax suit or is foreclosing and no loan is open on record"),
     Trait("open-loans", "open loans", Section.VALUE, Kind.NUMBER, "how many loans are open", _LOANS, synonyms=("number of loans", "liens"),
           rule="recorded, and not released, matured, paid off at a sale, wiped out or replaced by a refinance of at least 80 % of what was "
           "owed"),
@@ -60,7 +60,7 @@ TRAITS = (
           synonyms=("equity percent", "high equity"), rule="equity ÷ estimated value"),
     Trait("free-and-clear", "free and clear", Section.VALUE, Kind.FLAG, "whether no loan is open", _LOANS, synonyms=("no mortgage",
           "paid off"),
-          rule="no open loan; not known where a lender was served in a tax suit and no loan of it is on record"),
+          rule="no open loan; not known where a lender was served in a tax suit or is foreclosing and no loan is open on record"),
     Trait("tax-bill", "tax bill", Section.VALUE, Kind.MONEY, "the last year's tax as billed", _BILLS, unit="a year",
           synonyms=("property tax", "taxes", "annual tax"), rule="the newest tax year on record"),
 )  # fmt: skip

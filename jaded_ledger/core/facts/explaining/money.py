@@ -59,8 +59,8 @@ def loans(found: Findings, trait: Trait) -> Iterator[Entry]:
     if not found.loans and found.county.has("loans"):
         yield Entry("Loans on record", "none")
     if found.is_loan_missing:
-        cases = tuple(Source("case", one.key) for one in found.record.filed.cases if one.serves_lender)
-        yield Entry("A lender was served in a tax suit", "·", "for its interest in the land: the deed records may lack its loan", cases)
+        rows = tuple(Source(*row) for row in found.lenders_at_law)
+        yield Entry("A lender is at law", "·", "served in a tax suit, or foreclosing: the deed records may lack its loan", rows)
     yield Entry("Owed on open loans", money(found.owed), is_sum=True)
 
 

@@ -21,6 +21,8 @@ def recorded(found: Findings, trait: Trait) -> Iterator[Entry]:
         yield from not_on_file(found, "listings")
         if found.chain:
             yield Entry(f"Listing {found.chain.latest.listing_id}", "", "the latest for sale", (Source("listing", found.chain.latest.key),))
+        elif found.county.has("listings"):
+            yield Entry("Listings for sale on record", "none")
     elif found.roll:
         yield Entry("On the roll", "", f"through {day(found.county.through.get('roll'))}", on_roll(found))
     else:

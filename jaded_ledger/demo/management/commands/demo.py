@@ -80,7 +80,7 @@ class Command(BaseCommand):
         """Derive once for all files and counties: how far an owner lives is told by what another county has on record."""
         self.stdout.write("Deriving what follows from the records…")
         for county in County.objects.order_by("name"):
-            derive(Parcel.objects.filter(county=county, retired_on=None).values_list("id", flat=True))
+            derive(Parcel.objects.filter(county=county, retired_on=None).values_list("id", flat=True), [county])
             measure_fill(county)
 
     def _throw_away(self) -> None:

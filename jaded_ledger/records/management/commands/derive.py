@@ -30,7 +30,7 @@ class Command(BaseCommand):
                 else:
                     ParcelFacts.objects.filter(county=county, parcel__retired_on__isnull=False).delete()
                 find_columns(county)
-                written = derive(parcels)
+                written = derive(parcels, [county])[county.pk]
                 measure_fill(county)
             seconds = time.monotonic() - started
             self.stdout.write(f"{county.name}: {len(parcels):,} parcels, {written:,} written, {seconds:.1f} s")

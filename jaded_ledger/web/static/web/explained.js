@@ -25,6 +25,17 @@
       close();
     }
   });
+  // Along a row of the table, figure by figure.
+  document.addEventListener("keydown", (event) => {
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    const row = event.target.closest?.("table.rows tbody tr");
+    if (!step || !row || event.target.matches("input, select")) return;
+    const stops = [...row.querySelectorAll("th a, a.opens")];
+    const next = stops[stops.indexOf(event.target) + step];
+    if (!next) return;
+    event.preventDefault();
+    next.focus();
+  });
   document.addEventListener("click", (event) => {
     const at = event.target;
     if (at.closest("[data-closes-explained]")) close();

@@ -1,0 +1,67 @@
+"""When two recorded names at one address are one owner: common practice.
+
+Names are compared as envelopes have them, so that last-name-first is undone. A person's given name must be the same: two
+sisters at one address are two owners.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.words import words_of
+
+_LEGAL_FORMS = frozenset("llc l c inc incorporated corp corporation co company lp llp lllp ltd limited the and".split())
+_GENERATIONS = frozenset({"jr", "sr", "ii", "iii", "iv"})
+_PEOPLE = (OwnerKind.INDIVIDUAL, OwnerKind.COUPLE)
+_SHORTEST = 5
+"""In a shorter word another letter makes another word."""
+
+
+def is_one_slip(one: str, other: str) -> bool:
+    """Return whether a word is another with one letter changed, left out, put in, or two neighbours swapped.
+
+    >>> is_one_slip("ostrom", "ostrum"), is_one_slip("ostrom", "osrtom"), is_one_slip("ostrom", "ostroms"), is_one_slip("peter", "petra")
+    (True, True, True, False)
+    """
+    if abs(len(one) - len(other)) > 1 or one == other:
+        return False
+    start = next((place for place, (a, b) in enumerate(zip(one, other, strict=False)) if a != b), min(len(one), len(other)))
+    a, b = one[start:], other[start:]
+    if len(a) == len(b):
+        return a[1:] == b[1:] or (a[:2] == b[1::-1] and a[2:] == b[2:])
+    return a[1:] == b if len(a) > len(b) else b[1:] == a
+
+
+def _told(words: tuple[str, ...]) -> tuple[Counter[str], Counter[str]]:
+    """Return what tells a name, and its initials apart."""
+    whole = Counter(word for word in words if len(word) > 1 and word not in _LEGAL_FORMS)
+    return whole, Counter(word for word in words if len(word) == 1 and word not in _LEGAL_FORMS)
+
+
+def are_close(one: str, other: str, kind: OwnerKind | None) -> bool:
+    """Return whether two names at one address are spellings of one owner's, ``kind`` being what kind of owner they are.
+
+    Order, legal form, "and" and an initial that only one of them has are left out of the question; numbers and
+    generations must be the same; one word of five letters or more may have one slip, with people only the surname.
+
+    >>> are_close("TWO LAMPS HOLDINGS LLC", "TWO LAMPS HOLDING, L.L.C.", OwnerKind.COMPANY)
+    True
+    >>> are_close("MARIA OSTROM", "MARIE OSTROM", OwnerKind.INDIVIDUAL)
+    False
+    """
+    mine, theirs = words_of(one), words_of(other)
+    (whole, initials), (their_whole, their_initials) = _told(mine), _told(theirs)
+    if initials and their_initials and initials != their_initials:
+        return False
+    only_mine, only_theirs = list((whole - their_whole).elements()), list((their_whole - whole).elements())
+    if not only_mine and not only_theirs:
+        return bool(whole)
+    if len(only_mine) != 1 or len(only_theirs) != 1 or not whole & their_whole:
+        return False
+    a, b = only_mine[0], only_theirs[0]
+    if {a, b} & _GENERATIONS or any(character.isdigit() for character in a + b) or min(len(a), len(b)) < _SHORTEST:
+        return False
+    if kind in _PEOPLE and (mine[-1] != a or theirs[-1] != b):
+        return False
+    return is_one_slip(a, b)
