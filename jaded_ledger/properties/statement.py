@@ -101,7 +101,7 @@ def _debts(record: Record) -> Iterator[Line]:
 
 
 def _taxes(record: Record) -> Iterator[Line]:
-    for one in (year for year in record.rows(models.TaxYear) if year.due):
+    for one in sorted((year for year in record.rows(models.TaxYear) if year.due), key=lambda one: one.year):
         yield Line(one.valid_from, About.TAX, f"Tax of {one.year} due", one, note="with interest, as of this day", debit=one.due)
     for one in record.rows(models.Exemption):
         yield Line(one.since, About.TAX, f"{one.kind} exemption", one)
@@ -190,11 +190,12 @@ def statement(record: Record, found: Findings) -> list[Line]:
     Scheduled principal, and what ends a loan or a lien without a document of its own, are lines as well: debits less credits
     always make the debt.
     """
-    moving = movements(found)
+    recorded = recorded_lines(record)
+    moving = movements(found, (line.day for line in recorded))
     by_row = {movement.row: movement for movement in moving if movement.row}
     releases = _releases(record)
     set_down: list[tuple[date, int, Line, Movement | None]] = []
-    for line in recorded_lines(record):
+    for line in recorded:
         row = _row_of(line.row)
         movement = by_row.get(releases.get(("released", row[1]), row)) if line.about in (About.DEBT, About.TAX) else None
         moved = replace(line, debit=(movement.debit or None) if movement else None, credit=(movement.credit or None) if movement else None)

@@ -14,6 +14,7 @@ from django.db.models import Aggregate, Count, IntegerField, JSONField
 
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.facts.columns import derive_columns
+from jaded_ledger.core.facts.days_ahead import changes_on
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.record import CountyRules, RecordedParcel
 from jaded_ledger.core.market.areas import AreaFigures
@@ -74,7 +75,7 @@ def _facts_of(pk: int, number_key: str, record: RecordedParcel, today: date) -> 
         "parcel_id": pk,
         "county_id": record.county.id,
         "parcel_number": number_key,
-        "changes_on": found.changes_on(),
+        "changes_on": changes_on(found),
         **derive_columns(found),
     }
 

@@ -207,15 +207,16 @@ SELECT shape.parcel_id, array_agg(DISTINCT zone.class_code ORDER BY zone.class_c
    AND ST_Intersects(zone.geometry, shape.outline)
  WHERE shape.parcel_id = ANY(%s) AND shape.superseded_at IS NULL GROUP BY shape.parcel_id
 """
-# The index finds roads by their boxes in degrees, a little more than the distance asked for at any latitude on record.
+# The index gives the nearest few in degrees, in which a mile east is longer than one north; of those, the nearest on the ground is taken.
 _ROADS = """
 SELECT shape.parcel_id, nearest.class_code
   FROM records_parcelshape shape
   CROSS JOIN LATERAL (
-    SELECT road.class_code, ST_Distance(road.geometry::geography, shape.outline::geography) AS away FROM records_mapfeature road
-     WHERE road.layer = ANY(%s) AND road.superseded_at IS NULL AND road.county_id = shape.county_id
-       AND road.geometry && ST_Expand(shape.outline, 0.0012)
-     ORDER BY away, road.id LIMIT 1
+    SELECT few.class_code, ST_Distance(few.geometry::geography, shape.outline::geography) AS away
+      FROM (SELECT road.id, road.class_code, road.geometry FROM records_mapfeature road
+             WHERE road.layer = ANY(%s) AND road.superseded_at IS NULL AND road.county_id = shape.county_id
+             ORDER BY road.geometry <-> shape.outline LIMIT 4) few
+     ORDER BY away, few.id LIMIT 1
   ) nearest
  WHERE nearest.away <= %s AND shape.parcel_id = ANY(%s) AND shape.superseded_at IS NULL
 """

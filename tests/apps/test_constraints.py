@@ -9,10 +9,12 @@ from django.db import IntegrityError, connection, models, transaction
 from django.db.models import F, Q
 
 from jaded_ledger.accounts.models import AreaGrade
-from jaded_ledger.records.models import Area, County, Filed, Parcel
+from jaded_ledger.records.clock import now
+from jaded_ledger.records.models import Area, County, Filed, Owner, OwnerDecision, Parcel
 from tests.demo import DemoTestCase
 
 PLAIN = {
+    "owner_decision_of_two": {"other": F("owner")},
     "county_fips_form": {"fips": "5599"},
     "county_ratio_in_range": {"assessment_ratio": 0},
     "county_gap_in_range": {"relisting_gap_days": 731},
@@ -99,6 +101,13 @@ def _shared(model: type[models.Model], rule: models.CheckConstraint) -> list[dic
 
 
 class Constraints(DemoTestCase):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        # Nobody has decided anything in the demo yet.
+        one, other = Owner.objects.order_by("pk")[:2]
+        OwnerDecision.objects.create(kind="merge", owner=one, other=other, made_at=now())
+
     def refuses(self, constraint: str, act: Callable[[], object]) -> None:
         with self.assertRaisesRegex(IntegrityError, f'"{constraint}"'), transaction.atomic():
             act()

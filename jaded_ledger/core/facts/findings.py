@@ -27,7 +27,6 @@ from jaded_ledger.core.distress.signals import (
 )
 from jaded_ledger.core.facts.record import Building, Described, Exemption, Permit, RecordedParcel, Rental
 from jaded_ledger.core.finance import value
-from jaded_ledger.core.finance.amortisation import payments_due
 from jaded_ledger.core.finance.debts import Loan, Passing, Standing, owed_on, standings
 from jaded_ledger.core.finance.value import Equity, Estimate
 from jaded_ledger.core.market import areas
@@ -458,33 +457,6 @@ class Findings:
         if not latest or not latest.list_price or self.rent is None:
             return None
         return value.percent(12 * self.rent[0], latest.list_price)
-
-    # Time
-
-    def changes_on(self) -> date | None:
-        """Return the next day on which a fact changes by itself, nothing new being recorded."""
-        today = self.today
-        return min([day for day in self._days_ahead() if day > today], default=None)
-
-    def _days_ahead(self) -> Iterator[date]:
-        for one in self.open_loans:
-            if not one.is_line:
-                paid = payments_due(one.begins_on, self.today)
-                yield min(shift(one.begins_on, Length(paid + 1, Unit.MONTH), 1), one.matures_on)
-                yield one.matures_on
-        yield from (one.held_on + _DAY for one in self.record.filed.auctions)
-        yield from (shift(one.sold_on, SALES_COUNTED, 1) + _DAY for one in self.recent_sales)
-        yield from (one.sold_on for one in self.record.transfers)
-        if self.holding:
-            yield shift(self.holding.began.sold_on, TIRED_AFTER, 1)
-            yield shift(self.holding.by.sold_on, INHERITED_FOR, 1)
-        yield from (day for one in self.record.exemptions for day in (one.since, one.until) if day)
-        yield from (one.until for one in self.record.rentals if one.until)
-        if any(one.due for one in self.record.filed.tax_years):
-            yield date(self.today.year + 1, 1, 1)
-        if self.chain and self.chain.latest.status not in ENDED and (since := self.chain.cumulative.since):
-            yield since + (LONG_ON_MARKET - self.chain.cumulative.days) * _DAY
-        yield from (one.held_on for one in self.record.filed.auctions)
 
 
 def _by_filing(case: Case) -> tuple[date, int]:

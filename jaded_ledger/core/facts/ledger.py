@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -15,6 +15,7 @@ from jaded_ledger.core.finance.debts import Ended, Standing, owed_on
 from jaded_ledger.core.finance.value import percent
 
 Row = tuple[str, int]
+_YEAR = 365
 
 
 class Place(IntEnum):
@@ -74,8 +75,19 @@ def _principal(found: Findings, one: Standing, days: Sequence[date]) -> Iterator
         before, paid_before = owed, paid
 
 
-def _loans(found: Findings) -> Iterator[Movement]:
-    turns = sorted({day for one in found.loans for day in (one.loan.recorded_on, one.ended_on) if day and day <= found.today})
+def _year_apart(turns: Iterable[date], shown_on: Iterable[date]) -> list[date]:
+    """Return turns in order, with those other days on which the debt is shown that lie a year or more after the one before."""
+    fixed = set(turns)
+    found: list[date] = []
+    for day in sorted(fixed | set(shown_on)):
+        if day in fixed or not found or (day - found[-1]).days >= _YEAR:
+            found.append(day)
+    return found
+
+
+def _loans(found: Findings, shown_on: Iterable[date]) -> Iterator[Movement]:
+    turned = (day for one in found.loans for day in (one.loan.recorded_on, one.ended_on) if day and day <= found.today)
+    turns = _year_apart(turned, (day for day in shown_on if day <= found.today))
     for one in found.loans:
         loan, end = one.loan, one.ended_on
         yield Movement(loan.recorded_on, Place.LENT, "", debit=loan.amount, row=("loan", loan.key))
@@ -131,9 +143,13 @@ def debt_on(found: Findings, day: date) -> Decimal | None:
     return owed + sum((one.amount or Decimal(0) for one in liens), Decimal(0)) + due
 
 
-def movements(found: Findings) -> list[Movement]:
-    """Return all that moves a parcel's debt up to today, in order. Their debits less their credits are what is owed."""
-    return sorted((*_loans(found), *_liens(found), *_taxes(found)), key=lambda one: (one.on, one.place))
+def movements(found: Findings, shown_on: Iterable[date] = ()) -> list[Movement]:
+    """Return all that moves a parcel's debt up to today, in order. Their debits less their credits are what is owed.
+
+    Principal is set down whenever a loan begins or ends, today, and on those days on which the debt is shown beside something
+    else, at most once a year.
+    """
+    return sorted((*_loans(found, shown_on), *_liens(found), *_taxes(found)), key=lambda one: (one.on, one.place))
 
 
 @dataclass(frozen=True)

@@ -8,8 +8,9 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 
+from jaded_ledger.records.bulk import wait_for_turn
 from jaded_ledger.records.derivation import derive, measure_fill
-from jaded_ledger.records.models import County, Parcel, ParcelFacts
+from jaded_ledger.records.models import AreaFigures, County, Parcel, ParcelFacts, ParcelSale
 from jaded_ledger.records.own_columns import find_columns
 
 
@@ -17,16 +18,22 @@ class Command(BaseCommand):
     help = "Derive every parcel's searchable facts from what is recorded; only what changed is written."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--all", action="store_true", help="throw the facts away first and build them anew")
+        parser.add_argument("--all", action="store_true", help="throw away first all that is derived and build it anew")
+        parser.add_argument("--missing", action="store_true", help="only counties some of whose parcels have no facts yet")
 
     def handle(self, *args: Any, **options: Any) -> None:
         for county in County.objects.order_by("name"):
             started = time.monotonic()
             parcels = list(Parcel.objects.filter(county=county, retired_on=None).values_list("id", flat=True))
+            if options["missing"] and ParcelFacts.objects.filter(county=county).count() >= len(parcels):
+                continue
             # Searches see the facts of before until the county's are complete.
             with transaction.atomic():
+                wait_for_turn()
                 if options["all"]:
                     ParcelFacts.objects.filter(county=county).delete()
+                    ParcelSale.objects.filter(county=county).delete()
+                    AreaFigures.objects.filter(area__county=county).delete()
                 else:
                     ParcelFacts.objects.filter(county=county, parcel__retired_on__isnull=False).delete()
                 find_columns(county)
