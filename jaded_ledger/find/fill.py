@@ -31,8 +31,13 @@ class Fill:
         return percent_known(self.known, self.parcels)
 
     @property
+    def said(self) -> str:
+        """The share in words; blank for what only a team knows, of which no share is measured."""
+        return f"{self.share} % known" if self.parcels else ""
+
+    @property
     def is_low(self) -> bool:
-        return self.share < 80
+        return bool(self.parcels) and self.share < 80
 
     @property
     def picture(self) -> str:

@@ -50,7 +50,7 @@ def browse(fills: dict[str, Fill]) -> list[tuple[Section, list[Suggestion]]]:
 
 def _of_trait(trait: Trait, fills: dict[str, Fill]) -> Suggestion:
     fill = fills[trait.key]
-    return Suggestion(trait, trait.label, fill.picture or trait.meaning, aside=f"{fill.share} % known", is_low=fill.is_low)
+    return Suggestion(trait, trait.label, fill.picture or trait.meaning, aside=fill.said, is_low=fill.is_low)
 
 
 def _starts_a_word(typed: str, name: str) -> bool:
@@ -90,7 +90,7 @@ def _sayings(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
                 criterion = parse_line(f"{trait.key}: {value}")
                 fill = fills[trait.key]
                 meaning = f"{trait.label}: {value_phrase(criterion)}; {trait.meaning}"
-                yield Suggestion(trait, words, meaning, line_text(criterion), aside=f"{fill.share} % known", is_low=fill.is_low)
+                yield Suggestion(trait, words, meaning, line_text(criterion), aside=fill.said, is_low=fill.is_low)
                 break
 
 

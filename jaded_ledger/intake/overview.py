@@ -8,8 +8,8 @@ from datetime import date
 
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.intake.kinds import KINDS
+from jaded_ledger.records.derivation import measured
 from jaded_ledger.records.models import County, Coverage, FillRate
-from jaded_ledger.records.own_columns import traits_of
 
 
 @dataclass(frozen=True)
@@ -43,9 +43,9 @@ class GridRow:
 
 def fill_grid(counties: Sequence[County]) -> list[tuple[str, list[GridRow]]]:
     """Return the grid by section, in the order in which traits are browsed."""
-    measured = {(rate.county_id, rate.trait): rate for rate in FillRate.objects.defer("commonest", "spread")}
+    rates = {(rate.county_id, rate.trait): rate for rate in FillRate.objects.defer("commonest", "spread")}
     sections: dict[str, list[GridRow]] = {}
-    for trait in traits_of(counties):
-        cells = tuple((county, measured.get((county.pk, trait.key))) for county in counties)
+    for trait in measured(counties):
+        cells = tuple((county, rates.get((county.pk, trait.key))) for county in counties)
         sections.setdefault(str(trait.section), []).append(GridRow(trait, cells))
     return list(sections.items())

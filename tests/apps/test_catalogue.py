@@ -17,7 +17,7 @@ from jaded_ledger.core.facts.columns import derive_columns
 from jaded_ledger.core.facts.explaining import EXPLAINERS
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.record import CountyRules, RecordedParcel
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiling import _BY_KIND, compile
 from jaded_ledger.find.editing import editor_of
 from jaded_ledger.find.explaining import explained
 from jaded_ledger.find.fill import fills
@@ -54,6 +54,7 @@ class EveryTrait(DemoTestCase):
         for trait in CATALOGUE:
             with self.subTest(trait.key):
                 self.assertTrue(trait.label and trait.meaning and trait.source)
+                self.assertIn(trait.kind, _BY_KIND)
                 self.assertEqual(trait.key, trait.key.casefold())
                 self.assertEqual(bool(trait.choices), trait.kind in (Kind.CHOICE, Kind.SET) and trait.key != "exemptions")
                 self.assertEqual(len({one.code for one in trait.choices}), len(trait.choices))

@@ -223,13 +223,17 @@ class Records(DemoTestCase):
     def test_facts_are_thrown_away_and_built_anew(self) -> None:
         before = list(ParcelFacts.objects.order_by("parcel_id").values())
         rates = list(FillRate.objects.order_by("county", "trait").values_list("county", "trait", "known", "parcels"))
-        self.assertIn("Tamarack: 7,200 parcels, 7,200 written", run("derive", "--all"))
+        self.assertIn("Odell Marsh: 1,900 parcels, 1,900 written", run("derive", "--all", "--county", "odell marsh"))
         self.assertEqual(list(ParcelFacts.objects.order_by("parcel_id").values()), before)
         self.assertEqual(list(FillRate.objects.order_by("county", "trait").values_list("county", "trait", "known", "parcels")), rates)
         # Otherwise only what is not as recorded is written.
-        ParcelFacts.objects.filter(parcel__number__in=("12-001-001", "12-001-002")).update(beds=99)
-        self.assertIn("Tamarack: 7,200 parcels, 2 written", run("derive"))
+        ParcelFacts.objects.filter(parcel__number__in=("010117003", "010118002")).update(beds=99)
+        self.assertIn("Odell Marsh: 1,900 parcels, 2 written", run("derive", "--county", "Odell Marsh"))
         self.assertEqual(list(ParcelFacts.objects.order_by("parcel_id").values()), before)
+        # Nothing is missing, so nothing is done.
+        self.assertEqual(run("derive", "--missing"), "")
+        with self.assertRaisesRegex(CommandError, "no county 'Nowhere'; on record are"):
+            run("derive", "--county", "Nowhere")
 
     def test_demo_again_changes_nothing(self) -> None:
         before = RollEntry.objects.count()

@@ -17,7 +17,7 @@ from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.results import in_order
 from jaded_ledger.properties.kinds import SECTIONS, Record
-from jaded_ledger.properties.statement import statement
+from jaded_ledger.properties.statement import recorded_lines
 from jaded_ledger.properties.tables import filled, shown_fields, table_of
 from jaded_ledger.properties.walk import address
 from jaded_ledger.records.models import (
@@ -103,7 +103,7 @@ class Complete(PageCase):
 
     def test_the_statement_holds_every_dated_document(self) -> None:
         parcel = Parcel.objects.filter(loans__isnull=False, cases__isnull=False, listings__isnull=False).first()
-        lines = statement(Record(parcel))
+        lines = recorded_lines(Record(parcel))
         self.assertEqual(lines, sorted(lines, key=lambda line: line.day))
         rows = {(type(line.row), line.row.pk) for line in lines}
         for model, where in ((Loan, {"parcels": parcel}), (CourtCase, {"parcels": parcel}), (Listing, {"parcel": parcel})):

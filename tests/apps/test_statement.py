@@ -7,12 +7,16 @@ from datetime import date
 from decimal import Decimal
 from pathlib import Path
 
+import numpy_financial
+
+from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.intake.services import Wanted, take_in
 from jaded_ledger.properties.drawing import HEIGHT, WIDTH, draw
 from jaded_ledger.properties.identity import nearby
 from jaded_ledger.properties.kinds import Record
-from jaded_ledger.properties.statement import About, statement
+from jaded_ledger.properties.statement import About, Line, recorded_lines, statement
 from jaded_ledger.records.models import County, Parcel, ParcelShape
+from jaded_ledger.records.reading import record_of
 from tests.demo import DemoTestCase
 
 DAY = date(2026, 11, 22)
@@ -96,7 +100,7 @@ class Statement(DemoTestCase):
                 assert file.new == len(rows), [str(refusal) for refusal in file.refusals.all()]
 
     def test_each_kind_of_document(self) -> None:
-        lines = statement(Record(self.parcel))
+        lines = recorded_lines(Record(self.parcel))
         found = [
             (line.day.isoformat(), line.about.value, line.document, line.number, line.party, line.note, line.amount, line.debit)
             for line in lines
@@ -108,16 +112,58 @@ class Statement(DemoTestCase):
         self.assertEqual(found, expected)
 
     def test_every_line_says_where_it_came_from(self) -> None:
-        for line in statement(Record(self.parcel)):
-            self.assertTrue(line.source_file.name.endswith(".csv"))
+        for line in recorded_lines(Record(self.parcel)):
+            self.assertTrue(line.row.source_file.name.endswith(".csv"))
             self.assertIn(line.row.source_line, (2, 3))
 
     def test_before_the_files_spoke_there_was_nothing(self) -> None:
-        self.assertEqual(statement(Record(self.parcel, date(2026, 11, 21))), [])
-        self.assertEqual(len(statement(Record(self.parcel, DAY))), len(EXPECTED.strip().splitlines()))
+        self.assertEqual(recorded_lines(Record(self.parcel, date(2026, 11, 21))), [])
+        self.assertEqual(len(recorded_lines(Record(self.parcel, DAY))), len(EXPECTED.strip().splitlines()))
 
     def test_lines_are_told_apart_by_what_they_are_about(self) -> None:
-        self.assertEqual({line.about for line in statement(Record(self.parcel))}, set(About))
+        self.assertEqual({line.about for line in recorded_lines(Record(self.parcel))}, set(About))
+
+    def running(self) -> list[Line]:
+        return statement(Record(self.parcel), Findings(record_of(self.parcel), date(2026, 11, 24)))
+
+    def test_debits_less_credits_always_make_the_debt(self) -> None:
+        lines = self.running()
+        total = Decimal(0)
+        for line in lines:
+            total += (line.debit or 0) - (line.credit or 0)
+            if line.balance:
+                self.assertAlmostEqual(line.balance.debt, total, places=9)
+        # The credit line at its limit, and the tax of 2023 with interest.
+        self.assertAlmostEqual(total, Decimal("23034.12"), places=9)
+        self.assertIsNone(lines[-1].balance, "an auction that is yet to come")
+
+    def test_what_is_owed_after_each_document(self) -> None:
+        """A loan of 54,900 at 8.125 % over 360 months: 27 payments by 9 Aug 2003, 91 by its release; as numpy-financial has it."""
+        owed = {(line.day.isoformat(), line.document): line.balance.debt for line in self.running() if line.balance}
+        level = numpy_financial.pmt(0.08125 / 12, 360, 54_900)
+        for day, document, paid in [("2003-08-09", "Principal by schedule, 2001", 27), ("2009-01-02", "Principal by schedule, 2001", 91)]:
+            left = -numpy_financial.fv(0.08125 / 12, paid, level, 54_900) + (20_000 if paid > 50 else 0)
+            self.assertAlmostEqual(float(owed[day, document]), float(left), delta=0.01)
+        for day, document, debt in [
+            ("2001-05-03", "Warranty deed", 0), ("2001-05-03", "Purchase, 30 y, 8.125 %", 54_900), ("2009-01-02", "Release of L1", 20_000),
+            ("2012-03-04", "HOA lien", Decimal("21250.50")), ("2013-03-04", "Release of lien N1", 20_000),
+        ]:  # fmt: skip
+            self.assertAlmostEqual(owed[day, document], debt, places=9, msg=document)
+
+    def test_the_value_runs_between_the_days_on_which_it_is_told(self) -> None:
+        """61,000 at the sale of 1 May 2001, today's estimate from that price and the county's prices since: in between by the days."""
+        told = {line.document: line.balance for line in self.running() if line.balance}
+        estimate = Findings(record_of(self.parcel), date(2026, 11, 24)).estimate.value
+        self.assertGreater(estimate, 61_000)
+        between = Decimal((date(2015, 5, 5) - date(2001, 5, 1)).days) / (date(2026, 11, 24) - date(2001, 5, 1)).days
+        self.assertAlmostEqual(told["Permit, roof"].value, 61_000 + (estimate - 61_000) * between, places=6)
+        lien = told["HOA lien"]
+        self.assertEqual(lien.equity, lien.value - lien.debt)
+
+    def test_computed_lines_name_no_document(self) -> None:
+        computed = [line for line in self.running() if line.is_computed]
+        self.assertEqual({line.document for line in computed}, {"Principal by schedule, 2001"})
+        self.assertEqual(len(self.running()) - len(computed), len(EXPECTED.strip().splitlines()))
 
 
 class Drawings(DemoTestCase):

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from django.db import connection
 
-from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.demo.world import PARCELS, counties
-from jaded_ledger.find.compiling import _BY_KIND
 from jaded_ledger.intake.models import Refusal
 from jaded_ledger.records.models import Area, County, FillRate, Listing, Parcel, ParcelFacts, RollEntry, Transfer
 from jaded_ledger.records.own_columns import traits_of
@@ -53,9 +51,8 @@ class Size(DemoTestCase):
         self.assertEqual(set(Refusal.objects.values_list("column", flat=True)), {"sold_on"})
 
     def test_there_is_something_of_everything(self) -> None:
-        for trait in traits_of(County.objects.all()):
-            self.assertTrue(ParcelFacts.objects.filter(**{f"{trait.fact}__isnull": False}).count() > 50, trait.key)
-        self.assertGreater(len(set(ParcelFacts.objects.values_list("owner_kind", flat=True))), 7)
+        for column, words in [("owner_kind", 8), ("acquired", 4), ("foreclosure_stage", 4), ("status", 5), ("offer", 5), ("owner_role", 5)]:
+            self.assertGreaterEqual(len(set(ParcelFacts.objects.values_list(column, flat=True)) - {None}), words, column)
 
 
 class Ground(DemoTestCase):
@@ -233,22 +230,7 @@ class Stories(DemoTestCase):
 
 
 class Catalogue(DemoTestCase):
-    """Each trait is known to everything that reads the catalogue; a county's own columns are traits of that county."""
-
-    def test_every_trait(self) -> None:
-        for county in County.objects.all():
-            fills = {fill.trait: fill for fill in FillRate.objects.filter(county=county)}
-            held = ParcelFacts.objects.filter(county=county)
-            traits = traits_of([county])
-            self.assertEqual(set(fills), {trait.key for trait in traits})
-            for trait in traits:
-                with self.subTest(trait.key, county=county.name):
-                    self.assertIn(trait.kind, _BY_KIND)
-                    self.assertTrue(trait.meaning and trait.source and trait.label)
-                    self.assertEqual(fills[trait.key].parcels, held.count())
-                    self.assertEqual(fills[trait.key].known, held.filter(**{f"{trait.fact}__isnull": False}).count())
-        names = [name for trait in CATALOGUE for name in (trait.key, *(f"{trait.key}={c.code}" for c in trait.choices))]
-        self.assertEqual(len(names), len(set(names)))
+    """A county's own columns are traits of that county."""
 
     def test_own_columns_by_what_they_hold(self) -> None:
         kinds = {trait.key: trait.kind.value for trait in traits_of(County.objects.all()) if trait.is_own}

@@ -14,7 +14,7 @@ from django.db import connection, models
 
 from jaded_ledger.demo.world import PARCELS
 from jaded_ledger.records.bulk import stored_fields
-from jaded_ledger.records.derivation import derive, measure_fill
+from jaded_ledger.records.derivation import measure_fill
 from jaded_ledger.records.models import (
     Area,
     AreaEntry,
@@ -26,8 +26,6 @@ from jaded_ledger.records.models import (
     FillRate,
     OwnerDecision,
     Parcel,
-    ParcelFacts,
-    ParcelSale,
     Photograph,
     Project,
     RecordedName,
@@ -41,13 +39,13 @@ from jaded_ledger.records.models import (
 )
 
 _SHARED = (
-    Area, AreaEntry, AreaFigures, Contact, County, CountyColumn, Coverage, FillRate, OwnerDecision, ParcelFacts, ParcelSale, Photograph,
-    Project, RecordedName, RecordedText, Remarks, SourceFile, StoredImage, Street, TaxRate, World,
+    Area, AreaEntry, AreaFigures, Contact, County, CountyColumn, Coverage, FillRate, OwnerDecision, Photograph, Project, RecordedName,
+    RecordedText, Remarks, SourceFile, StoredImage, Street, TaxRate, World,
 )  # fmt: skip
-"""What all copies have in common, or what is derived."""
+"""What all copies have in common."""
 _SUFFIXED = {
     "natural_key", "number_key", "number", "document_number", "loan_number", "lien_number", "case_number", "listing_id",
-    "resource_record_id", "text", "folded", "words", "street", "at",
+    "resource_record_id", "parcel_number", "text", "folded", "words", "street", "at",
 }  # fmt: skip
 _OFFSET = 10_000_000
 _DEGREES = 1.5
@@ -69,13 +67,13 @@ def _cloned() -> list[type[models.Model]]:
 
 def _expression(model: type[models.Model], field: models.Field, copied: set[type[models.Model]]) -> str:
     name = connection.ops.quote_name(field.column)
-    if field.primary_key or field.related_model in copied:
+    if field.related_model in copied or (field.primary_key and not field.related_model):
         return f"{name} + %(n)s * {_OFFSET}"
     if hasattr(field, "geom_type"):
         return f"ST_Translate({name}, %(n)s * {_DEGREES}, 0)"
     if field.name in _SUFFIXED and isinstance(field, models.CharField | models.TextField):
         # A number that is blank stays so: nothing is found by it.
-        return f"CASE WHEN {name} = '' THEN '' ELSE {name} || '~' || %(n)s END"
+        return f"CASE WHEN {name} = '' THEN '' ELSE {name} || '~' || %(n)s::text END"
     return name
 
 
@@ -83,34 +81,31 @@ def _multiply(copies: int) -> None:
     cloned = _cloned()
     copied = set(cloned)
     with connection.cursor() as cursor:
+        # What the copies point at was copied before them; asking for each row again would take most of the time.
+        cursor.execute("SET session_replication_role = replica")
         for model in cloned:
             table = connection.ops.quote_name(model._meta.db_table)
             fields = stored_fields(model)
             columns = ", ".join(connection.ops.quote_name(field.column) for field in fields)
             values = ", ".join(_expression(model, field, copied) for field in fields)
+            key = connection.ops.quote_name(model._meta.pk.column)
             started = time.perf_counter()
             for number in range(1, copies):
-                statement = f"INSERT INTO {table} ({columns}) SELECT {values} FROM {table} WHERE id < {_OFFSET}"
+                statement = f"INSERT INTO {table} ({columns}) SELECT {values} FROM {table} WHERE {key} < {_OFFSET}"
                 cursor.execute(statement, {"n": number})
             cursor.execute(f"ANALYZE {table}")
             print(f"  {model._meta.verbose_name_plural}: {time.perf_counter() - started:,.0f} s", flush=True)
 
 
 def load(parcels: int) -> None:
-    """Have at least so many parcels on record, with their facts; what is there already is kept."""
+    """Have at least so many parcels on record, with their facts, which are copied like all else; what is there already is kept."""
     call_command("migrate", verbosity=0)
     if not Parcel.objects.exists():
         call_command("demo")
     if Parcel.objects.count() < parcels:
         _multiply(-(-parcels // PARCELS))
-    if ParcelFacts.objects.count() < Parcel.objects.filter(retired_on=None).count():
         for county in County.objects.order_by("name"):
-            ids = list(Parcel.objects.filter(county=county, retired_on=None).order_by("number_key").values_list("id", flat=True))
-            ParcelFacts.objects.filter(county=county).delete()
-            started = time.perf_counter()
-            derive(ids, [county])
-            seconds = time.perf_counter() - started
-            print(f"  {county}: {len(ids):,} parcels derived in {seconds:,.0f} s, {len(ids) / seconds:,.0f} a second", flush=True)
             measure_fill(county)
     with connection.cursor() as cursor:
+        cursor.execute("SET session_replication_role = DEFAULT")
         cursor.execute("VACUUM ANALYZE")

@@ -14,7 +14,7 @@ class Editors(BrowserCase):
     def open_new(self, page: Page, trait: str) -> None:
         """Open a trait's editor by browsing the sections."""
         page.click("#typed")
-        page.locator("#suggestions .sug", has=page.locator("b", has_text=trait)).first.click()
+        page.locator("#suggestions .sug", has=page.locator("b", has_text=re.compile(f"^{re.escape(trait)}$"))).first.click()
         page.wait_for_selector("#editor")
 
     def set(self, page: Page) -> None:

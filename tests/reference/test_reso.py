@@ -13,7 +13,7 @@ from jaded_ledger.intake.kinds import KINDS
 
 PROPERTY = """AssociationFee BathroomsFull BathroomsHalf BedroomsTotal BuyerFinancing CancellationDate CloseDate ClosePrice ExpirationDate
 GarageSpaces LeaseAmount ListAgentFullName ListAgentMlsId ListOfficeMlsId ListOfficeName ListPrice ListingContractDate ListingId LivingArea
-LotSizeSquareFeet MainLevelBedrooms OnMarketDate OriginalListPrice OriginatingSystemName OwnerName ParcelNumber PoolPrivateYN
+LotSizeSquareFeet MainLevelBedrooms OccupantType OnMarketDate OriginalListPrice OriginatingSystemName OwnerName ParcelNumber PoolPrivateYN
 PrivateOfficeRemarks PrivateRemarks PropertySubType PropertyType PublicRemarks PurchaseContractDate SpecialListingConditions
 StandardStatus StoriesTotal UnparsedAddress WaterfrontYN WithdrawnDate YearBuilt"""
 MEMBER = "MemberDirectPhone MemberFullName MemberMlsId OfficeMlsId"
@@ -25,6 +25,7 @@ LOOKUPS = {
     "Residential Income|Residential Lease",
     listings.SpecialListingConditions: "Auction|Bankruptcy Property|Conservatorship|HUD Owned|In Foreclosure|Notice Of Default|"
     "Probate Listing|Real Estate Owned|Short Sale|Standard|Third Party Approval|Trust",
+    listings.OccupantType: "Owner|Tenant|Vacant",
     listings.BuyerFinancing: "Assumed|Cash|Contract|Conventional|FHA|FHA 203(b)|FHA 203(k)|Other|Private|"
     "Seller Financing|Trust Deed|USDA|VA",
 }

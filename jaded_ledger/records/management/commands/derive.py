@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from typing import Any
 
-from django.core.management.base import BaseCommand, CommandParser
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import transaction
 
 from jaded_ledger.records.bulk import wait_for_turn
@@ -19,10 +19,17 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--all", action="store_true", help="throw away first all that is derived and build it anew")
+        parser.add_argument("--county", help="only this county")
         parser.add_argument("--missing", action="store_true", help="only counties some of whose parcels have no facts yet")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        for county in County.objects.order_by("name"):
+        named = options["county"]
+        counties = County.objects.filter(name__iexact=named) if named else County.objects.order_by("name")
+        if named and not counties:
+            raise CommandError(
+                f"no county {named!r}; on record are {', '.join(County.objects.values_list('name', flat=True))}", returncode=2
+            )
+        for county in counties:
             started = time.monotonic()
             parcels = list(Parcel.objects.filter(county=county, retired_on=None).values_list("id", flat=True))
             if options["missing"] and ParcelFacts.objects.filter(county=county).count() >= len(parcels):
