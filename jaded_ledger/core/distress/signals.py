@@ -118,7 +118,7 @@ class Spell(NamedTuple):
     key: int = 0
 
 
-_LIENS = {
+LIEN_SIGNALS = {
     LienKind.MECHANICS: SignalKind.MECHANICS_LIEN,
     LienKind.HOA: SignalKind.HOA_LIEN,
     LienKind.JUDGMENT: SignalKind.JUDGMENT_LIEN,
@@ -127,6 +127,7 @@ _LIENS = {
     LienKind.MUNICIPAL: SignalKind.MUNICIPAL_LIEN,
     LienKind.CHILD_SUPPORT: SignalKind.CHILD_SUPPORT_LIEN,
 }
+"""The sign that each kind of lien is."""
 _CASES = {
     CaseKind.PROBATE: SignalKind.PROBATE,
     CaseKind.DIVORCE: SignalKind.DIVORCE,
@@ -231,7 +232,7 @@ def _of_auctions(auctions: Iterable[Auction], today: date) -> Iterator[Signal]:
 def _of_liens(liens: Sequence[Lien], sold_on: Sequence[date]) -> Iterator[Signal]:
     still_open = set(open_liens(liens, sold_on))
     for one in liens:
-        yield Signal(_LIENS[LienKind(one.kind)], one.recorded_on, one in still_open, ("lien", one.key), one.released_on, one.amount)
+        yield Signal(LIEN_SIGNALS[LienKind(one.kind)], one.recorded_on, one in still_open, ("lien", one.key), one.released_on, one.amount)
 
 
 @dataclass(frozen=True)

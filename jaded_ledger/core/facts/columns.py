@@ -7,8 +7,7 @@ from decimal import Decimal
 from jaded_ledger.core.criteria.catalogue import choices
 from jaded_ledger.core.criteria.catalogue.choices import key_of
 from jaded_ledger.core.criteria.traits import Choice
-from jaded_ledger.core.distress.filings import LienKind
-from jaded_ledger.core.distress.signals import SignalKind
+from jaded_ledger.core.distress.signals import LIEN_SIGNALS, SignalKind
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.market.land import SQFT_PER_ACRE, percent_of_usual, possible_lots
 from jaded_ledger.core.market.listings import SpecialListingConditions, StandardStatus, offer_of
@@ -214,18 +213,9 @@ def _sales(found: Findings) -> Columns:
     }
 
 
-_LIENS = {
-    LienKind.MECHANICS: SignalKind.MECHANICS_LIEN,
-    LienKind.HOA: SignalKind.HOA_LIEN,
-    LienKind.JUDGMENT: SignalKind.JUDGMENT_LIEN,
-    LienKind.FEDERAL_TAX: SignalKind.FEDERAL_TAX_LIEN,
-    LienKind.STATE_TAX: SignalKind.STATE_TAX_LIEN,
-    LienKind.MUNICIPAL: SignalKind.MUNICIPAL_LIEN,
-    LienKind.CHILD_SUPPORT: SignalKind.CHILD_SUPPORT_LIEN,
-}
 # The event column of each kind of signal that is a trait of its own, the column of its day, and the record that tells of it.
 _DATED: tuple[tuple[SignalKind, str, str, str], ...] = (
-    *((signal, f"has_{kind.replace('-', '_')}_lien", f"{kind.replace('-', '_')}_lien", "liens") for kind, signal in _LIENS.items()),
+    *((signal, f"has_{kind.replace('-', '_')}_lien", f"{kind.replace('-', '_')}_lien", "liens") for kind, signal in LIEN_SIGNALS.items()),
     (SignalKind.TAX_JUDGMENT, "has_tax_judgment", "tax_judgment", "cases"),
     (SignalKind.CODE_VIOLATION, "has_violation", "code_violation", "violations"),
     (SignalKind.VACANCY, "is_vacant", "vacancy", "vacancies"),

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from decimal import Decimal
+from functools import wraps
 
 from jaded_ledger.core.criteria.traits import Trait
-from jaded_ledger.core.facts.explaining.entries import Entry, Source, day, figure, money, not_on_file, on_roll
+from jaded_ledger.core.facts.explaining.entries import Entry, Explainer, Source, day, figure, money, not_on_file, on_roll
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.market.areas import ENOUGH_SALES
 from jaded_ledger.core.market.listings import SpecialListingConditions
-from jaded_ledger.core.market.on_market import Listing, spells
+from jaded_ledger.core.market.on_market import Chain, Listing, spells
 
 
 def _listing(one: Listing, note: str = "") -> Entry:
@@ -28,13 +30,23 @@ def latest(found: Findings, trait: Trait) -> Iterator[Entry]:
         yield Entry("Listings on record", "none")
 
 
-def days(found: Findings, trait: Trait) -> Iterator[Entry]:
+def _of_a_listing(explain: Callable[[Findings, Trait, Chain], Iterator[Entry]]) -> Explainer:
+    """Have an explainer of the latest listing say so where there is none."""
+
+    @wraps(explain)
+    def explained(found: Findings, trait: Trait) -> Iterator[Entry]:
+        yield from not_on_file(found, "listings")
+        if found.chain is None:
+            yield Entry("Listings for sale on record", "none")
+        else:
+            yield from explain(found, trait, found.chain)
+
+    return explained
+
+
+@_of_a_listing
+def days(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
     """The active intervals, listing by listing."""
-    yield from not_on_file(found, "listings")
-    chain = found.chain
-    if chain is None:
-        yield Entry("Listings for sale on record", "none")
-        return
     mine = chain.listings if trait.key in ("cumulative-days", "relistings") else chain.listings[-1:]
     for one in mine:
         yield _listing(one)
@@ -50,28 +62,21 @@ def days(found: Findings, trait: Trait) -> Iterator[Entry]:
         yield Entry("Days on the market", str(counted.on(found.today)), is_sum=True)
 
 
-def cuts(found: Findings, trait: Trait) -> Iterator[Entry]:
+@_of_a_listing
+def cuts(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
     """The changes of the price."""
-    yield from not_on_file(found, "listings")
-    if found.chain is None:
-        yield Entry("Listings for sale on record", "none")
-        return
-    one = found.chain.latest
+    one = chain.latest
     yield Entry("First asked", money(one.original_list_price), "", (Source("listing", one.key),))
-    for cut in found.chain.cuts:
-        yield Entry(
-            f"Cut {day(cut.on)}", f"${float(cut.after):,.0f}", f"from ${float(cut.before):,.0f}", (Source("listing-event", cut.key),)
-        )
-    yield Entry("Asked now", money(one.list_price), f"{len(found.chain.cuts)} cuts", is_sum=True)
+    for cut in chain.cuts:
+        source = (Source("listing-event", cut.key),)
+        yield Entry(f"Cut {day(cut.on)}", money(Decimal(cut.after)), f"from {money(Decimal(cut.before))}", source)
+    yield Entry("Asked now", money(one.list_price), f"{len(chain.cuts)} cuts", is_sum=True)
 
 
-def ratios(found: Findings, trait: Trait) -> Iterator[Entry]:
+@_of_a_listing
+def ratios(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
     """The two figures whose ratio it is."""
-    yield from not_on_file(found, "listings")
-    if found.chain is None:
-        yield Entry("Listings for sale on record", "none")
-        return
-    one = found.chain.latest
+    one = chain.latest
     yield Entry("List price", money(one.list_price), one.status, (Source("listing", one.key),))
     if trait.key == "sale-to-list":
         yield Entry("Closing price", money(one.close_price), f"closed {day(one.close_date)}", (Source("listing", one.key),))
@@ -94,30 +99,24 @@ def ratios(found: Findings, trait: Trait) -> Iterator[Entry]:
             yield Entry("They run", f"{money(asked[0])} to {money(asked[-1])}")
 
 
-def competition(found: Findings, trait: Trait) -> Iterator[Entry]:
+@_of_a_listing
+def competition(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
     """Each sign that was found."""
-    yield from not_on_file(found, "listings")
-    if found.chain is None:
-        yield Entry("Listings for sale on record", "none")
-        return
-    one = found.chain.latest
+    one = chain.latest
     yield Entry("Closed at", money(one.close_price), f"last asked {money(one.list_price)}", (Source("listing", one.key),))
-    yield Entry("Days on the market", str(found.chain.days.on(found.today)), "3 or fewer count")
+    yield Entry("Days on the market", str(chain.days.on(found.today)), "3 or fewer count")
     for sign in found.competition:
         yield Entry(sign.capitalize(), "yes", "", (Source("listing", one.key),))
     if not found.competition:
         yield Entry("Signs", "none")
 
 
-def seller(found: Findings, trait: Trait) -> Iterator[Entry]:
+@_of_a_listing
+def seller(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
     """What the listing says of the seller."""
-    yield from not_on_file(found, "listings")
-    if found.chain is None:
-        yield Entry("Listings for sale on record", "none")
-        return
-    source = (Source("listing", found.chain.latest.key),)
+    source = (Source("listing", chain.latest.key),)
     said = found.described
-    yield Entry("Special conditions", found.chain.latest.conditions or SpecialListingConditions.STANDARD, "", source)
+    yield Entry("Special conditions", chain.latest.conditions or SpecialListingConditions.STANDARD, "", source)
     yield Entry("The seller’s name reads as", (said and said.seller_kind) or "no name given", "", source)
     yield Entry("Acting for the seller", (said and said.seller_role) or "nobody", "", source)
 
