@@ -27,7 +27,7 @@ from jaded_ledger.records.models import County, Permit, SourceFile
 from tests.demo import DemoTestCase
 
 DAY = date(2026, 11, 24)
-FEW = settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
+FEW = settings(max_examples=10, deadline=None, suppress_health_check=list(HealthCheck))
 coordinates = st.recursive(
     st.one_of(st.none(), st.floats(), st.text(max_size=5), st.integers()), lambda inner: st.lists(inner, max_size=4), max_leaves=30
 )
