@@ -1,7 +1,8 @@
-"""Django's runner, closing with one plain line that says what ran."""
+"""Django's runner, closing with the slowest tests and one plain line that says what ran."""
 
 from __future__ import annotations
 
+import time
 import unittest
 from typing import Any
 
@@ -9,9 +10,31 @@ from django.test.runner import DiscoverRunner
 
 from tests import demo
 
+SLOWEST = 12
+
+
+class Timed(unittest.TextTestResult):
+    """A result that knows how long each test took, in seconds."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.took: dict[str, float] = {}
+        self._began = 0.0
+
+    def startTest(self, test: unittest.TestCase) -> None:
+        self._began = time.monotonic()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        super().stopTest(test)
+        self.took[test.id()] = time.monotonic() - self._began
+
 
 class Runner(DiscoverRunner):
     """Count what passed and failed; clear away the demo's database with the others."""
+
+    def get_resultclass(self) -> type[unittest.TextTestResult]:
+        return super().get_resultclass() or Timed
 
     def run_suite(self, suite: unittest.TestSuite, **kwargs: Any) -> unittest.TestResult:
         self.result = super().run_suite(suite, **kwargs)
@@ -30,5 +53,7 @@ class Runner(DiscoverRunner):
         } | {test.id() for test in self.result.unexpectedSuccesses}
         passed = self.result.testsRun - len(wrong) - len(self.result.skipped)
         skipped = f", {len(self.result.skipped)} skipped" if self.result.skipped else ""
+        for test, seconds in sorted(getattr(self.result, "took", {}).items(), key=lambda one: -one[1])[:SLOWEST]:
+            print(f"{seconds:6.1f} s  {test}")
         print(f"{max(passed, 0)} passed, {len(wrong)} failed{skipped}", flush=True)
         return failures

@@ -112,7 +112,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
                     lines[-1] = Search((), (lines[-1],)).with_struck(0, True).lines[0]
         return Search((), tuple(lines))
 
-    @settings(max_examples=35, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))
     @given(st.data())
     def test_balance_count_and_owners(self, data) -> None:
         search = self.search(data.draw)
@@ -131,7 +131,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
             text,
         )
 
-    @settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=8, deadline=None, suppress_health_check=list(HealthCheck))
     @given(st.data())
     def test_rows_file_and_labels(self, data) -> None:
         search = self.search(data.draw)
