@@ -113,6 +113,11 @@ DATABASES = {
         conn_health_checks=True,
     )
 }
+# What was counted is remembered where all processes find it (docs/decisions/0021-tallies-are-remembered.md).
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
+    "tallies": {"BACKEND": "django.core.cache.backends.db.DatabaseCache", "LOCATION": "find_tallies", "TIMEOUT": 24 * 60 * 60},
+}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 # Who may come in

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.core.exceptions import PermissionDenied
+from django.db import transaction
 
 from jaded_ledger.accounts.models import AreaGrade, User
 from jaded_ledger.accounts.scope import Scope
@@ -17,9 +18,11 @@ def set_grade(scope: Scope, area_id: int, grade: str) -> None:
     """Grade an area for the team, or with a blank take its grade back. Raises PermissionDenied and ValueError."""
     if scope.user is not None and scope.user.role == User.Role.READER:
         raise PermissionDenied("Your role is reader: it grades no areas. Ask your team's owner.")
-    if not grade:
-        AreaGrade.objects.filter(team=scope.team, area=area_id).delete()
-        return
-    if grade not in AreaGrade.Grade.values:
+    if grade and grade not in AreaGrade.Grade.values:
         raise ValueError(f"{grade} is none of {', '.join(AreaGrade.Grade.values)}")
-    AreaGrade.objects.update_or_create(team=scope.team, area_id=area_id, defaults={"grade": grade})
+    with transaction.atomic():
+        if grade:
+            AreaGrade.objects.update_or_create(team=scope.team, area_id=area_id, defaults={"grade": grade})
+        else:
+            AreaGrade.objects.filter(team=scope.team, area=area_id).delete()
+        scope.team.put_up_version()

@@ -22,6 +22,12 @@ class Team(models.Model):
 
     name = models.CharField(max_length=80, unique=True)
     time_zone = models.CharField(max_length=60, default="America/Chicago", validators=[check_time_zone])
+    version = models.PositiveBigIntegerField(default=0, help_text="Goes up whenever something changes that only the team's searches read.")
+
+    def put_up_version(self) -> None:
+        """Say that what the team knows beside the records has changed."""
+        Team.objects.filter(pk=self.pk).update(version=models.F("version") + 1)
+        self.refresh_from_db(fields=["version"])
 
     def __str__(self) -> str:
         return self.name

@@ -1,18 +1,13 @@
-"""The running balance: how many parcels are left after each line, all from one statement."""
+"""The running balance: how many parcels are left after each line, all from one tally."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from django.db.models import BigIntegerField, BooleanField, Count, ExpressionWrapper, IntegerField, Value
-from django.db.models.functions import Cast, Coalesce
+from django.db.models import Count
 
 from jaded_ledger.find.compiling import Compiled
-
-_TRUE, _UNKNOWN = 1, 2
-_BITS = 2
-_LINES_A_CODE = 31
-"""A line's answer takes two bits of a 64-bit number."""
+from jaded_ledger.find.tallies import TRUE, UNKNOWN, tally
 
 
 @dataclass(frozen=True)
@@ -42,43 +37,19 @@ class Balance:
         return next((place for place, line in enumerate(self.lines) if line.balance == 0), None)
 
 
-def _tally(compiled: Compiled) -> list[tuple[tuple[int, ...], int]]:
-    """Count the parcels by how they answer to the applied lines: for each combination of answers, how many."""
-    conditions = [condition for condition in compiled.conditions if condition is not None]
-    if not conditions:
-        return [((), compiled.opening.count())]
-    codes = {}
-    for start in range(0, len(conditions), _LINES_A_CODE):
-        code = Value(0, output_field=BigIntegerField())
-        for place, condition in enumerate(conditions[start : start + _LINES_A_CODE]):
-            answer = Coalesce(Cast(ExpressionWrapper(condition, output_field=BooleanField()), IntegerField()), Value(_UNKNOWN))
-            code = code + answer * Value(1 << (_BITS * place), output_field=BigIntegerField())
-        codes[f"answers_{start}"] = ExpressionWrapper(code, output_field=BigIntegerField())
-    counted = compiled.opening.annotate(**codes).values(*codes).annotate(parcels=Count("*")).order_by()
-    tally = []
-    for row in counted.values_list("parcels", *codes):
-        answers = [
-            (number >> (_BITS * place)) & (1 << _BITS) - 1
-            for number, start in zip(row[1:], range(0, len(conditions), _LINES_A_CODE), strict=True)
-            for place in range(min(_LINES_A_CODE, len(conditions) - start))
-        ]
-        tally.append((tuple(answers), row[0]))
-    return tally
-
-
 def balance(compiled: Compiled) -> Balance:
     """Return the running balance of a search."""
     applied = [place for place, condition in enumerate(compiled.conditions) if condition is not None]
     removed, unknown, gives_back = ([0] * len(applied) for _ in range(3))
     opening = matches = 0
-    for answers, parcels in _tally(compiled):
+    for answers, parcels in tally(compiled).combinations:
         opening += parcels
-        failed = [place for place, answer in enumerate(answers) if answer != _TRUE]
+        failed = [place for place, answer in enumerate(answers) if answer != TRUE]
         if not failed:
             matches += parcels
             continue
         removed[failed[0]] += parcels
-        if answers[failed[0]] == _UNKNOWN:
+        if answers[failed[0]] == UNKNOWN:
             unknown[failed[0]] += parcels
         if len(failed) == 1:
             gives_back[failed[0]] += parcels

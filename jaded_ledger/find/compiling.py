@@ -36,13 +36,14 @@ class Compiled:
     """A search made askable.
 
     ``opening`` is every parcel of the chosen counties; ``conditions`` has one for each line, None for a line that is
-    not applied; ``counties`` are those chosen.
+    not applied; ``counties`` are those chosen, ``scope`` is on whose behalf it is asked.
     """
 
     search: Search
     counties: tuple[County, ...]
     opening: QuerySet[ParcelFacts]
     conditions: tuple[Q | None, ...]
+    scope: Scope
 
     @property
     def matches(self) -> QuerySet[ParcelFacts]:
@@ -298,4 +299,4 @@ def compile(search: Search, scope: Scope) -> Compiled:
     """
     counties = chosen_counties(search)
     opening = parcels(scope).filter(county__in=[county.pk for county in counties])
-    return Compiled(search, counties, opening, tuple(_line(line, counties, scope) for line in search.lines))
+    return Compiled(search, counties, opening, tuple(_line(line, counties, scope) for line in search.lines), scope)

@@ -30,8 +30,7 @@ class LongSearch(models.Model):
 class Selection(models.Model):
     """Parcels chosen from a search: some by hand, or all matches. It has its own address.
 
-    ``records_version`` is the newest file on record when it was made, so that a later reading can say that records
-    have changed since.
+    ``facts_version`` is that of the facts when it was made, so that a later reading can say that they have changed since.
     """
 
     key = models.CharField(max_length=16, unique=True, default=short_key)
@@ -45,7 +44,7 @@ class Selection(models.Model):
     parcel_ids = ArrayField(
         models.BigIntegerField(), default=list, help_text="The parcels chosen by hand; with all matches, those taken out."
     )
-    records_version = models.PositiveBigIntegerField()
+    facts_version = models.PositiveBigIntegerField()
 
     class Meta:
         constraints = [models.CheckConstraint(condition=models.Q(is_all=True) | ~models.Q(parcel_ids=[]), name="selection_not_empty")]

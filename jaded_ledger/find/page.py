@@ -20,9 +20,9 @@ from jaded_ledger.find.balance import Balance, LineBalance, balance, count_owner
 from jaded_ledger.find.compiling import Compiled, chosen_counties, compile
 from jaded_ledger.find.fill import mostly_blank
 from jaded_ledger.find.results import PAGE, Row, rows
-from jaded_ledger.find.selections import records_version
 from jaded_ledger.records.models import County, earliest_days
 from jaded_ledger.records.own_columns import traits_of
+from jaded_ledger.records.versions import facts_version
 
 
 @dataclass(frozen=True)
@@ -136,7 +136,7 @@ def context_of(place: Place, scope: Scope) -> dict[str, Any]:
         "text": format(place.search),
         "state": place.query(scope.team),
         "state_query": urlencode(place.query(scope.team), quote_via=quote),
-        "records_version": records_version(),
+        "facts_version": facts_version(),
     }
     try:
         counties = chosen_counties(place.search)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from django.db.models import Max, QuerySet
+from django.db.models import QuerySet
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import Search
@@ -14,12 +14,8 @@ from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.standing import parcels
 from jaded_ledger.records.clock import now
-from jaded_ledger.records.models import ParcelFacts, SourceFile
-
-
-def records_version() -> int:
-    """Return what changes whenever records do."""
-    return SourceFile.objects.aggregate(newest=Max("id"))["newest"] or 0
+from jaded_ledger.records.models import ParcelFacts
+from jaded_ledger.records.versions import facts_version
 
 
 def keep(scope: Scope, place: Place, parcel_ids: Sequence[int], *, is_all: bool) -> Selection:
@@ -35,7 +31,7 @@ def keep(scope: Scope, place: Place, parcel_ids: Sequence[int], *, is_all: bool)
         sort=place.sort,
         is_all=is_all,
         parcel_ids=sorted(set(parcel_ids)),
-        records_version=records_version(),
+        facts_version=facts_version(),
     )
 
 
@@ -53,5 +49,5 @@ def chosen_from(search: Search, scope: Scope, parcel_ids: Sequence[int], *, is_a
 
 
 def has_aged(selection: Selection) -> bool:
-    """Whether records were taken in since the selection was made."""
-    return selection.records_version != records_version()
+    """Whether facts were derived anew since the selection was made."""
+    return selection.facts_version != facts_version()

@@ -26,6 +26,7 @@ from jaded_ledger.records.own_columns import held_values, traits_of
 from jaded_ledger.records.reading import read, read_titles, rules_of
 from jaded_ledger.records.stored_texts import digest_of, texts_on_record
 from jaded_ledger.records.trait_columns import FEW, OF_TEAMS, field_of, is_unknown, standing, value_name, with_computed
+from jaded_ledger.records.versions import put_up_version
 
 BATCH = 2000
 _COLUMNS = tuple(field.attname for field in ParcelFacts._meta.concrete_fields)
@@ -161,10 +162,14 @@ def derive(parcel_ids: Iterable[int], recount: Iterable[County] = ()) -> dict[in
     for pk, county in Parcel.objects.filter(id__in=among_ids(parcel_ids)).values_list("id", "county_id"):
         by_county.setdefault(county, []).append(pk)
     today = clock.today()
-    return {
+    written = {
         county.pk: Derivation(county, today).run(by_county[county.pk], recount=county.pk in recounted)
         for county in County.objects.filter(id__in=by_county).order_by("name")
     }
+    # Areas counted anew may differ although no parcel's facts do.
+    if recounted or any(written.values()):
+        put_up_version()
+    return written
 
 
 def derive_due() -> list[County]:

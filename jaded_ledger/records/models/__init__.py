@@ -4,7 +4,7 @@ from jaded_ledger.records.models.buildings import Building, Project, Unit
 from jaded_ledger.records.models.contacts import Contact
 from jaded_ledger.records.models.county_columns import CountyColumn
 from jaded_ledger.records.models.courts import Auction, CaseDocument, CaseParcel, CaseParty, CourtCase, ForeclosureStep
-from jaded_ledger.records.models.coverage import Coverage, FillRate, World, earliest_days, percent_known
+from jaded_ledger.records.models.coverage import Coverage, FactsVersion, FillRate, World, earliest_days, percent_known
 from jaded_ledger.records.models.facts import AreaFigures, ParcelFacts, ParcelSale
 from jaded_ledger.records.models.filed import Filed
 from jaded_ledger.records.models.layers import AreaEntry, MapFeature
@@ -45,6 +45,7 @@ __all__ = [
     "CourtCase",
     "Coverage",
     "Exemption",
+    "FactsVersion",
     "Filed",
     "FillRate",
     "ForeclosureStep",

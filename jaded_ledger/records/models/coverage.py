@@ -65,3 +65,9 @@ class World(models.Model):
 
     today = models.DateField()
     is_complete = models.BooleanField(default=False, help_text="Whether loading it came to its end.")
+
+
+class FactsVersion(models.Model):
+    """A number that goes up whenever facts are derived, so that what was counted before is known to be old. One row."""
+
+    number = models.PositiveBigIntegerField(default=0)
