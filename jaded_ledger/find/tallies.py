@@ -85,8 +85,9 @@ def _place(compiled: Compiled) -> str:
 
 def tally(compiled: Compiled) -> Tally:
     """Return the tally of a search's applied lines, in their order."""
-    applied = [(line, condition) for line, condition in zip(compiled.search.lines, compiled.conditions, strict=True) if condition is not None]
-    lines = tuple(_text(line) for line, _ in applied)
+    asked = zip(compiled.search.lines, compiled.conditions, strict=True)
+    applied = [(_text(line), condition) for line, condition in asked if condition is not None]
+    lines = tuple(text for text, _ in applied)
     # Which state it is of is read before what is counted: what changes in between is then never taken for newer than it is.
     place, memory = _place(compiled), caches["tallies"]
     kept: list[Tally] = memory.get(place) or []

@@ -15,7 +15,13 @@ from jaded_ledger.records.derivation import derive
 from jaded_ledger.records.models import County, ParcelFacts, RollEntry
 from tests.demo import DemoTestCase
 
-SEARCH = parse("county: Tamarack\nowner-occupied: no\nbeds: 2.., or unknown\nany of:\n  years-owned: 10..\n  open-signals: 2..\nunits: 1..4")
+SEARCH = parse("""county: Tamarack
+owner-occupied: no
+beds: 2.., or unknown
+any of:
+  years-owned: 10..
+  open-signals: 2..
+units: 1..4""")
 
 
 class Tallies(DemoTestCase):
