@@ -20,11 +20,11 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
-from jaded_ledger.core.criteria.phrases import expression
+from jaded_ledger.core.criteria.phrases import expression, expression_in
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Match, Named, Presence, Quantity, Same, Search, Value
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.core.words import folded, word_line, words_of
+from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.standing import parcels
 from jaded_ledger.records.models import Area, County, ParcelFacts
 from jaded_ledger.records.own_columns import slug
@@ -156,8 +156,15 @@ def named(value: Named) -> Q:
         case Match.BEGINNING:
             return Q(words__startswith=f" {' '.join(words_of(value.text))}")
     # A text without any word, such as "&", is in no name.
-    words = words_of(value.text)
-    return reduce(and_, (Q(words__contains=word_line(word)) for word in words)) if words else Q(pk__in=[])
+    every = _every_word("words__contains", "words__regex", value.text)
+    return reduce(and_, every) if every else Q(pk__in=[])
+
+
+def _every_word(holds: str, matches: str, text: str) -> list[Q]:
+    """Return a condition for each word of a text, wherever it stands; beginnings and acronyms as in phrases."""
+    wanted = [expression(piece) for piece in text.split()]
+    # What needs no expression is looked for as it is, which is quicker.
+    return [Q(**{holds if one.replace(" ", "").isalnum() else matches: one}) for one in wanted if one]
 
 
 def _own_text(question: _Question, value: Named) -> Q:
@@ -168,7 +175,8 @@ def _own_text(question: _Question, value: Named) -> Q:
             return Q(**{f"{column}__iexact": " ".join(value.text.split())})
         case Match.BEGINNING:
             return Q(**{f"{column}_words__startswith": f" {' '.join(words)}"})
-    every = [Q(**{f"{column}_words__icontains": word_line(word)}) for word in words]
+    # A further column is a key of a JSON value, of which "contains" asks something else.
+    every = _every_word(f"{column}_words__icontains", f"{column}_words__regex", value.text)
     return reduce(and_, every) if every else _never(column)
 
 
@@ -186,7 +194,8 @@ def _phrases(question: _Question) -> Q:
     texts = table_of(question.trait)._default_manager
     found = []
     for value in question.values:
-        wanted = [expression(phrase) for phrase in value.items]
+        fields = [question.trait.fields.index(name) for name in value.within]
+        wanted = [expression_in(phrase, fields) if fields else expression(phrase) for phrase in value.items]
         each = [Q(words__regex=pattern) if pattern else Q(pk__in=[]) for pattern in wanted]
         ids = texts.filter(reduce(and_ if value.quantity is Quantity.ALL else or_, each)).values("id")
         found.append(Q(**{f"{question.column}__in": ids}) | _never(question.column))

@@ -149,7 +149,7 @@ _REMARKS = ("public_remarks", "private_remarks", "private_office_remarks")
 
 def _described(values: Sequence[Any]) -> Described:
     *said, role = values[: len(_DESCRIBED)]
-    return Described(*said, role or "", tuple(text for text in values[len(_DESCRIBED) :] if text))
+    return Described(*said, role or "", values[len(_DESCRIBED) :] if any(values[len(_DESCRIBED) :]) else ())
 
 
 def _listings(ids: Ids) -> tuple[dict[int, list[Listing]], dict[int, Described]]:

@@ -79,7 +79,8 @@ def _is(value: Any, wanted: Any, parcel: Parcel, today: date, trait: Trait) -> b
         case Named(text, Match.BEGINNING):
             return " ".join(words_of(value)).startswith(" ".join(words_of(text)))
         case Named(text):
-            return bool(words_of(text)) and set(words_of(text)) <= set(words_of(value))
+            pieces = [" ".join(words_of(piece)) for piece in text.split() if words_of(piece)]
+            return bool(pieces) and all(_says(value, piece) for piece in pieces)
         case Numbers(pattern):
             rules = mask(parcel["mask"])
             try:

@@ -92,7 +92,8 @@ def value_words(trait: Trait, value: Value) -> str:
         case Named(text):
             return f"with “{text}”"
         case Members(quantity, items):
-            return f"{quantity} {', '.join(f'“{item}”' for item in items)}"
+            where = f" in the {' and '.join(value.within)} remarks" if value.within else ""
+            return f"{quantity} {', '.join(f'“{item}”' for item in items)}{where}"
         case Same(str() as name):
             return name
     return value_text(value)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
+from typing import NamedTuple
 
 from jaded_ledger.core.words import word_line, words_of
 
@@ -12,6 +13,10 @@ BETWEEN = " | "
 """What stands between fields that are searched together, so that no phrase runs from one into the next."""
 _ACRONYM = re.compile(r"(?:\w\.){2,}\w?\.?")
 _WORD = re.compile(r"[^\W_]+\*?")
+_TOKEN = re.compile(r"[^\W_]+")
+_SENTENCE_END = re.compile(r"[.!?](?=\s)|\n")
+_LONGEST_SENTENCE = 160
+_WIDER_BY = 2
 
 
 def _alternatives(piece: str) -> Iterator[str]:
@@ -44,6 +49,17 @@ def expression(phrase: str) -> str:
     return f" {' '.join(pieces)} " if pieces else ""
 
 
+def expression_in(phrase: str, fields: Iterable[int]) -> str:
+    """Return a phrase as an expression over the words of several fields (with ``BETWEEN`` between them), in some of them only.
+
+    >>> expression_in("as is", [1])
+    '^([^|]*[|]){1}[^|]* as is '
+    """
+    wanted = expression(phrase)
+    within = [f"^([^|]*[|]){{{field}}}[^|]*{wanted}" for field in fields] if wanted else []
+    return within[0] if len(within) == 1 else "|".join(f"({one})" for one in within)
+
+
 def hits(text: str, phrase: str) -> bool:
     """Return whether a text has a phrase.
 
@@ -52,3 +68,87 @@ def hits(text: str, phrase: str) -> bool:
     """
     wanted = expression(phrase)
     return bool(wanted) and re.search(wanted, word_line(text)) is not None
+
+
+class Hit(NamedTuple):
+    """A phrase found in a text, from one character to before another."""
+
+    start: int
+    end: int
+    phrase: str
+
+
+class _Words:
+    """A text's words in a line, and where in the text each stands."""
+
+    def __init__(self, text: str) -> None:
+        self.spans: list[tuple[int, int]] = []
+        self._starts: dict[int, int] = {}
+        self._ends: dict[int, int] = {}
+        line = " "
+        for token in _TOKEN.finditer(text):
+            for word in words_of(token[0]):
+                self._starts[len(line)] = len(self.spans)
+                line += word
+                self._ends[len(line)] = len(self.spans)
+                line += " "
+                self.spans.append(token.span())
+        self.line = line
+
+    def places_of(self, phrase: str) -> Iterator[tuple[int, int]]:
+        """Yield the first and the last word of each time that a phrase stands there."""
+        wanted = expression(phrase)
+        if wanted:
+            # The space after it may be the one before the next.
+            for match in re.finditer(f"{wanted[:-1]}(?= )", self.line):
+                yield self._starts[match.start() + 1], self._ends[match.end()]
+
+
+def found_in(text: str, phrases: Iterable[str]) -> list[Hit]:
+    """Return where in a text some phrases stand, in order.
+
+    >>> found_in("Sold AS-IS. P. O. S.!", ["as is", "p.o.s."])
+    [Hit(start=5, end=10, phrase='as is'), Hit(start=12, end=19, phrase='p.o.s.')]
+    """
+    words = _Words(text)
+    return sorted(
+        Hit(words.spans[first][0], words.spans[last][1], phrase) for phrase in phrases for first, last in words.places_of(phrase)
+    )
+
+
+def sentence_around(text: str, hit: Hit) -> tuple[int, int]:
+    """Return from where to where the sentence of a hit goes; no more than some words around it where that is long."""
+    ends = [match.end() for match in _SENTENCE_END.finditer(text)]
+    start = max((end for end in ends if end <= hit.start), default=0)
+    end = min((end for end in ends if end >= hit.end), default=len(text))
+    if end - start > _LONGEST_SENTENCE:
+        spare = max(0, _LONGEST_SENTENCE - (hit.end - hit.start)) // 2
+        first, last = max(start, hit.start - spare), min(end, hit.end + spare)
+        start = start if first == start else text.find(" ", first, hit.start) + 1 or hit.start
+        end = end if last == end else max(text.rfind(" ", hit.end, last), hit.end)
+    while start < end and text[start].isspace():
+        start += 1
+    while end > start and text[end - 1].isspace():
+        end -= 1
+    return start, end
+
+
+def wider(text: str, hit: Hit) -> list[str]:
+    """Return a hit with the words around it, within its sentence: what may be refused where a phrase means something else.
+
+    >>> text = "There is room to grow vegetables."
+    >>> wider(text, found_in(text, ["grow*"])[0])
+    ['grow vegetables', 'to grow', 'to grow vegetables', 'room to grow', 'room to grow vegetables']
+    """
+    start, end = sentence_around(text, hit)
+    sentence = text[start:end]
+    words = _Words(sentence)
+    line = [word for token in _TOKEN.finditer(sentence) for word in words_of(token[0])]
+    of_hit = [place for place, (first, last) in enumerate(words.spans) if first >= hit.start - start and last <= hit.end - start]
+    first, last = of_hit[0], of_hit[-1]
+    found = []
+    for before in range(_WIDER_BY + 1):
+        for after in (1, 0) if before == 0 else (0, 1):
+            if (before or after) and first - before >= 0 and last + after < len(line):
+                found.append(" ".join(line[first - before : last + after + 1]))
+    return list(dict.fromkeys(found))

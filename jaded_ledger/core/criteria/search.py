@@ -65,10 +65,11 @@ class Quantity(StrEnum):
 
 @dataclass(frozen=True)
 class Members:
-    """Phrases in a text, or members of a set."""
+    """Phrases in a text, or members of a set. ``within`` names the fields of the text that are looked at; none: all of them."""
 
     quantity: Quantity
     items: tuple[str, ...]
+    within: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -60,16 +60,25 @@ def _value(trait: Trait, item: Tree[Any]) -> Value:
     return quoted_value(trait, unquote(token), match)
 
 
+def _field(trait: Trait, word: str) -> str:
+    """Return a field of a trait's text by its name."""
+    if word.casefold() not in trait.fields:
+        known = f"it can be {', '.join(trait.fields)}" if trait.fields else f"{trait.label} has no fields of its own"
+        raise ValueTextError(word, f"is not a field of {trait.label}; {known}")
+    return word.casefold()
+
+
 def _add_segment(criterion: Criterion, trait: Trait, segment: Tree[Any]) -> Criterion:
     """Return the criterion with one more part of its line."""
     if segment.data == "members":
         quantity = " ".join(str(segment.children[0]).casefold().split())
         if trait.kind not in (Kind.PHRASES, Kind.SET):
             raise ValueTextError(quantity, f"is for phrases and lists; write the values of {trait.label} with commas between")
-        items = tuple(member(trait, unquote(str(child))) for child in segment.children[1:])
+        items = tuple(member(trait, unquote(str(child))) for child in segment.children[1:] if isinstance(child, Token))
+        fields = tuple(_field(trait, str(child)) for within in segment.find_data("within") for child in within.children)
         if quantity == "none of":
-            return replace(criterion, refuses=(*criterion.refuses, Members(Quantity.ANY, items)))
-        return replace(criterion, accepts=(*criterion.accepts, Members(Quantity(quantity), items)))
+            return replace(criterion, refuses=(*criterion.refuses, Members(Quantity.ANY, items, fields)))
+        return replace(criterion, accepts=(*criterion.accepts, Members(Quantity(quantity), items, fields)))
     items_ = [child for child in segment.children if isinstance(child, Tree)]
     values = tuple(_value(trait, item) for item in items_ if item.data != "unknown")
     unknown = criterion.unknown or any(item.data == "unknown" for item in items_)

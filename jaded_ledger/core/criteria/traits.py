@@ -71,6 +71,8 @@ class Trait:
     decimals: int = 0
     grouped: bool = True
     fact: str = ""
+    fields: tuple[str, ...] = ()
+    """For a text of several fields: their names, in order; phrases may be looked for in some of them only."""
     rule: str = ""
     """How it is derived; blank for what is shown as recorded."""
     event: str = ""

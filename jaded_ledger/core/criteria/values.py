@@ -250,7 +250,8 @@ def value_text(value: Value) -> str:
         case Numbers(pattern, county):
             return f"{county}/{pattern}" if county else pattern
         case Members(quantity, items):
-            return f"{quantity} {', '.join(quote(item) for item in items)}"
+            where = f" in {', '.join(value.within)}" if value.within else ""
+            return f"{quantity} {', '.join(quote(item) for item in items)}{where}"
         case Near(distance, unit, parcel):
             return f"{figure_text(distance)} {unit} of parcel {value_text(parcel)}"
     return str(value)

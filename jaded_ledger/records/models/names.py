@@ -109,8 +109,8 @@ class Remarks(Named):
 
     @staticmethod
     def forms_of(fields: Sequence[str]) -> dict[str, str]:
-        """Return the columns of a listing's remarks, given field by field."""
-        whole = "\n\n".join(fields)
+        """Return the columns of a listing's remarks, given field by field, blank ones too: words are found by their field's place."""
+        whole = "\n\n".join(field for field in fields if field)
         words = BETWEEN.join(word_line(field) for field in fields)
         return {"text": whole, "folded": folded(whole)[:200], "words": words, "digest": digest_of(*fields)}
 

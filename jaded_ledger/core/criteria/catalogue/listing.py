@@ -7,6 +7,8 @@ from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 
 _LISTINGS = "listings taken in"
 _EVENT = "ever_listed"
+REMARKS_FIELDS = ("public", "private", "office")
+"""The fields of a listing's remarks: PublicRemarks, PrivateRemarks and PrivateOfficeRemarks of the RESO Data Dictionary."""
 
 TRAITS = (
     Trait("ever-listed", "ever listed", Section.LISTING, Kind.FLAG, "whether it was ever offered for sale", _LISTINGS,
@@ -80,5 +82,5 @@ TRAITS = (
     Trait("source", "listing source", Section.LISTING, Kind.NAME, "the service that the listing came from", _LISTINGS, event=_EVENT,
           synonyms=("mls", "originating system")),
     Trait("remarks", "remarks", Section.LISTING, Kind.PHRASES, "words in the listing's remarks, in any of their fields", _LISTINGS,
-          event=_EVENT, synonyms=("description", "comments", "keywords")),
+          event=_EVENT, fields=REMARKS_FIELDS, synonyms=("description", "comments", "keywords")),
 )  # fmt: skip
