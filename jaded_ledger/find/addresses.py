@@ -13,6 +13,7 @@ from jaded_ledger.accounts.models import Team
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError, format, parse
+from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.models import LongSearch
 
 COLUMNS = ("owner-name", "last-sale", "last-sale-price", "assessed-value")
@@ -81,7 +82,7 @@ def place_of(query: QueryDict, team: Team) -> Place:
     """Return the place that an address names. Raises CriteriaError and Http404."""
     columns = columns_of(query["columns"]) if "columns" in query else COLUMNS
     sort = query.get("sort", "")
-    if sort.removeprefix("-") not in CATALOGUE:
+    if sort.removeprefix("-") not in CATALOGUE and sort != HITS:
         sort = ""
     page = query.get("page", "1")
     return Place(parse(search_text(query, team)), columns, sort, max(1, int(page)) if page.isdecimal() and len(page) < 9 else 1)

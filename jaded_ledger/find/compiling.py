@@ -20,13 +20,13 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
-from jaded_ledger.core.criteria.phrases import expression, expression_in
+from jaded_ledger.core.criteria.phrases import expression, expression_in, plain_texts
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Match, Named, Presence, Quantity, Same, Search, Value
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.standing import parcels
-from jaded_ledger.records.models import Area, County, ParcelFacts
+from jaded_ledger.records.models import Area, County, Parcel, ParcelFacts
 from jaded_ledger.records.own_columns import slug
 from jaded_ledger.records.trait_columns import column_of, field_of, is_unknown, table_of
 
@@ -156,15 +156,17 @@ def named(value: Named) -> Q:
         case Match.BEGINNING:
             return Q(words__startswith=f" {' '.join(words_of(value.text))}")
     # A text without any word, such as "&", is in no name.
-    every = _every_word("words__contains", "words__regex", value.text)
+    every = [has_phrase("words", piece) for piece in value.text.split() if expression(piece)]
     return reduce(and_, every) if every else Q(pk__in=[])
 
 
-def _every_word(holds: str, matches: str, text: str) -> list[Q]:
-    """Return a condition for each word of a text, wherever it stands; beginnings and acronyms as in phrases."""
-    wanted = [expression(piece) for piece in text.split()]
-    # What needs no expression is looked for as it is, which is quicker.
-    return [Q(**{holds if one.replace(" ", "").isalnum() else matches: one}) for one in wanted if one]
+def has_phrase(words: str, phrase: str, *, holds: str = "contains") -> Q:
+    """Return the condition that a line of words has a phrase. ``holds`` is the lookup that finds a text in it."""
+    texts = plain_texts(phrase)
+    if texts:
+        return reduce(or_, (Q(**{f"{words}__{holds}": text}) for text in texts))
+    wanted = expression(phrase)
+    return Q(**{f"{words}__regex": wanted}) if wanted else Q(pk__in=[])
 
 
 def _own_text(question: _Question, value: Named) -> Q:
@@ -176,7 +178,7 @@ def _own_text(question: _Question, value: Named) -> Q:
         case Match.BEGINNING:
             return Q(**{f"{column}_words__startswith": f" {' '.join(words)}"})
     # A further column is a key of a JSON value, of which "contains" asks something else.
-    every = _every_word(f"{column}_words__icontains", f"{column}_words__regex", value.text)
+    every = [has_phrase(f"{column}_words", piece, holds="icontains") for piece in value.text.split() if expression(piece)]
     return reduce(and_, every) if every else _never(column)
 
 
@@ -194,12 +196,19 @@ def _phrases(question: _Question) -> Q:
     texts = table_of(question.trait)._default_manager
     found = []
     for value in question.values:
-        fields = [question.trait.fields.index(name) for name in value.within]
-        wanted = [expression_in(phrase, fields) if fields else expression(phrase) for phrase in value.items]
-        each = [Q(words__regex=pattern) if pattern else Q(pk__in=[]) for pattern in wanted]
+        each = [phrase_in_fields("words", phrase, value.within) for phrase in value.items]
         ids = texts.filter(reduce(and_ if value.quantity is Quantity.ALL else or_, each)).values("id")
         found.append(Q(**{f"{question.column}__in": ids}) | _never(question.column))
     return reduce(or_, found)
+
+
+def phrase_in_fields(words: str, phrase: str, within: Sequence[str]) -> Q:
+    """Return the condition that a listing's remarks have a phrase, in any of their fields or in those named."""
+    if not within:
+        return has_phrase(words, phrase)
+    fields = CATALOGUE["remarks"].fields
+    wanted = expression_in(phrase, [fields.index(name) for name in within])
+    return Q(**{f"{words}__regex": wanted}) if wanted else Q(pk__in=[])
 
 
 def _members(question: _Question) -> Q:
@@ -222,6 +231,9 @@ def _presence(trait: Trait, value: Presence) -> Q:
     return Q(**{f"{trait.fact}__len__gt": 0}) if value.is_there else Q(**{f"{trait.fact}__len": 0})
 
 
+_FEW_RANGES = 8
+
+
 def _parcel_numbers(question: _Question) -> Q:
     found = []
     for value in question.values:
@@ -236,10 +248,14 @@ def _parcel_numbers(question: _Question) -> Q:
             except ParcelNumberError as error:
                 refused.append(f"{error}, as {county.name} has it")
                 continue
-            found += [Q(county=county, parcel_number__gte=keys.low, parcel_number__lt=keys.high) for keys in ranges]
+            found += [(county, keys) for keys in ranges]
         if len(refused) == len(counties):
             raise CriteriaError(refused[0], word=value.pattern)
-    return reduce(or_, found)
+    if len(found) <= _FEW_RANGES:
+        return reduce(or_, [Q(county=county, parcel_number__gte=keys.low, parcel_number__lt=keys.high) for county, keys in found])
+    # Many are looked up once, not compared with every row.
+    asked = reduce(or_, [Q(county=county, number_key__gte=keys.low, number_key__lt=keys.high) for county, keys in found])
+    return Q(parcel__in=Parcel.objects.filter(asked).values("id"))
 
 
 _BY_KIND: dict[Kind, Callable[[_Question], Q]] = {
@@ -307,5 +323,7 @@ def compile(search: Search, scope: Scope) -> Compiled:
     Raises CriteriaError for a county, place or parcel number that is not there.
     """
     counties = chosen_counties(search)
-    opening = parcels(scope).filter(county__in=[county.pk for county in counties])
+    opening = parcels(scope)
+    if search.counties:
+        opening = opening.filter(county__in=[county.pk for county in counties])
     return Compiled(search, counties, opening, tuple(_line(line, counties, scope) for line in search.lines), scope)

@@ -27,6 +27,24 @@ class LongSearch(models.Model):
         constraints = [models.UniqueConstraint("team", "key", name="long_search_once")]
 
 
+class TeamPhrases(models.Model):
+    """A group of the phrase book as a team has it: one of its own, or a shipped one (``key`` is its) that it changed or took out."""
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="phrase_groups")
+    key = models.CharField(max_length=40)
+    name = models.CharField(max_length=60)
+    purpose = models.CharField(max_length=200, blank=True)
+    phrases = ArrayField(models.CharField(max_length=200), default=list)
+    refused = ArrayField(models.CharField(max_length=200), default=list)
+    is_out = models.BooleanField(default=False, help_text="Whether the team took a shipped group out of its book.")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint("team", "key", name="team_phrases_once"),
+            models.CheckConstraint(condition=models.Q(is_out=True) | ~models.Q(phrases=[]), name="team_phrases_say_something"),
+        ]
+
+
 class Selection(models.Model):
     """Parcels chosen from a search: some by hand, or all matches. It has its own address.
 

@@ -19,6 +19,8 @@ from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.balance import Balance, LineBalance, balance, count_owners
 from jaded_ledger.find.compiling import Compiled, chosen_counties, compile
 from jaded_ledger.find.fill import mostly_blank
+from jaded_ledger.find.hits import SORT as HITS
+from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.results import PAGE, Row, rows
 from jaded_ledger.records.models import County, earliest_days
 from jaded_ledger.records.own_columns import traits_of
@@ -43,6 +45,8 @@ class LedgerLine:
     struck: bool
     is_group: bool
     can_keep_unknown: bool
+    is_refused: bool
+    asks: bool
     figures: LineBalance | None
     waits: bool
     blank: str
@@ -84,6 +88,8 @@ def _line(place: int, line: Line, figures: LineBalance | None, blanks: Mapping[s
         line.struck,
         is_group,
         isinstance(line, Criterion) and not line.unknown,
+        isinstance(line, Criterion) and bool(line.refuses) and not line.accepts,
+        any(member.ask for member in line.members()),
         figures,
         not line.struck and not line.is_applied,
         "" if line.struck else _blank(line, blanks),
@@ -101,7 +107,8 @@ def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]
     offered = traits_of(compiled.counties)
     pages = max(1, ceil(found.matches / PAGE))
     page = min(place.page, pages)
-    shown: list[Row] = rows(compiled.matches, place.columns, place.sort, page) if found.matches else []
+    phrases = asked_phrases(place.search)
+    shown: list[Row] = rows(compiled.matches, place.columns, place.sort, page, phrases) if found.matches else []
     missing = [key for key in place.search.traits() if key not in place.columns and key not in ("address", "parcel-number")]
     return {
         "rows": shown,
@@ -111,6 +118,8 @@ def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]
         "last": (page - 1) * PAGE + len(shown),
         "headings": [heading(CATALOGUE[key], place.sort) for key in place.columns],
         "address_heading": heading(CATALOGUE["street"], place.sort),
+        "phrases": phrases,
+        "is_by_hits": place.sort == HITS,
         "unshown": [CATALOGUE[key] for key in missing],
         "sections": [
             (section, [(trait, trait.key in place.columns) for trait in offered if trait.section is section])

@@ -12,8 +12,10 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.find.hits import SORT as HITS
+from jaded_ledger.find.hits import Asked, Excerpt, by_hits, excerpts
 from jaded_ledger.records.models import ParcelFacts
-from jaded_ledger.records.trait_columns import column_of, value_name, with_computed
+from jaded_ledger.records.trait_columns import column_of, is_computed, value_name, with_computed
 
 PAGE = 50
 Plain = tuple[str, ...] | str | int | float | bool | date | None
@@ -60,12 +62,28 @@ def with_values(parcels: QuerySet[ParcelFacts], traits: Sequence[Trait]) -> Quer
     return parcels.select_related(*sorted(needed)) if needed else parcels
 
 
-def in_order(parcels: QuerySet[ParcelFacts], sort: str) -> QuerySet[ParcelFacts]:
-    """Return the parcels in the order of a trait (``-`` before its key: largest first), unknowns last.
+def _read_for(traits: Sequence[Trait]) -> set[str]:
+    """Return the columns that traits' values are read from."""
+    found = {"parcel", "county"}
+    for trait in traits:
+        if trait.is_own:
+            found.add("further")
+        elif trait.kind is not Kind.PARCEL_NUMBER and not is_computed(trait):
+            found.add(trait.fact)
+        if trait.event:
+            found.add(trait.event)
+    return found
+
+
+def in_order(parcels: QuerySet[ParcelFacts], sort: str, phrases: Sequence[Asked] = ()) -> QuerySet[ParcelFacts]:
+    """Return the parcels in the order of a trait (``-`` before its key: largest first), unknowns last, or of how many of
+    some phrases they have.
 
     Ties, and no sort at all, go by county and parcel number.
     """
-    if not sort:
+    if sort == HITS and phrases:
+        return by_hits(parcels, phrases)
+    if not sort or sort == HITS:
         return parcels.order_by("county", "parcel_number")
     trait = CATALOGUE[sort.removeprefix("-")]
     column = column_of(trait)
@@ -98,24 +116,29 @@ class Row:
     address: str
     number: str
     cells: tuple[Cell, ...]
+    excerpts: tuple[Excerpt, ...] = ()
 
 
 IDENTITY = (CATALOGUE["address"], CATALOGUE["parcel-number"])
 """What tells a row's property, always shown."""
 
 
-def rows(parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page: int) -> list[Row]:
-    """Return one page of the table."""
+def rows(parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page: int, phrases: Sequence[Asked] = ()) -> list[Row]:
+    """Return one page of the table, with the hits of the phrases that are looked for in remarks."""
     traits = [CATALOGUE[key] for key in columns]
+    every = [*traits, *IDENTITY, *([CATALOGUE["remarks"]] if phrases else [])]
     start = (page - 1) * PAGE
-    found = with_values(in_order(parcels, sort), [*traits, *IDENTITY])[start : start + PAGE]
-    return [_row(facts, traits, at) for at, facts in enumerate(found, start=start + 1)]
+    # A row has two hundred columns; sorting carries along what is read.
+    found = with_values(in_order(parcels, sort, phrases), every).only(*_read_for(every))[start : start + PAGE]
+    return [_row(facts, traits, at, phrases) for at, facts in enumerate(found, start=start + 1)]
 
 
-def _row(facts: ParcelFacts, traits: Sequence[Trait], at: int) -> Row:
+def _row(facts: ParcelFacts, traits: Sequence[Trait], at: int, phrases: Sequence[Asked]) -> Row:
     cells = []
     for trait in traits:
         value = value_of(facts, trait)
         cells.append(Cell(trait.key, shown(trait, value), trait.is_figure, value is None))
     street = facts.address.address.delivery_line if facts.address else ""
-    return Row(facts.parcel_id, at, in_reading_case(street) or "no address on record", facts.parcel.number, tuple(cells))
+    address = in_reading_case(street) or "no address on record"
+    hits = tuple(excerpts(facts.remarks, phrases)) if phrases else ()
+    return Row(facts.parcel_id, at, address, facts.parcel.number, tuple(cells), hits)

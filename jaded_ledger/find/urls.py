@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.find import views
+from jaded_ledger.find import line_views, phrase_views, views
 
 app_name = "find"
 urlpatterns = [
@@ -8,9 +8,14 @@ urlpatterns = [
     path("find/change", views.change, name="change"),
     path("find/text", views.as_text, name="text"),
     path("find/suggestions", views.suggestions, name="suggestions"),
-    path("find/edit", views.edit, name="edit"),
+    path("find/edit", line_views.edit, name="edit"),
     path("find/edit-group", views.edit_group, name="edit-group"),
-    path("find/names", views.names, name="names"),
+    path("find/preview", line_views.preview, name="preview"),
+    path("find/names", line_views.names, name="names"),
+    path("find/pasted", line_views.pasted, name="pasted"),
+    path("find/phrases", phrase_views.phrase_book, name="phrases"),
+    path("find/hits/<int:parcel>", phrase_views.hits, name="hits"),
+    path("find/picture", line_views.picture, name="picture"),
     path("find/chosen", views.chosen, name="chosen"),
     path("find/selection", views.keep_selection, name="keep-selection"),
 ]

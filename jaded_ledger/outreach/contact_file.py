@@ -13,7 +13,9 @@ from jaded_ledger.accounts.models import ContactExport
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
+from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.spreadsheets import guarded
+from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.results import Plain, in_order, value_of, with_values
 from jaded_ledger.records.models import ParcelFacts
 
@@ -47,13 +49,12 @@ def cell(value: Plain) -> str:
     return str(value)
 
 
-def lines(parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, *, bom: bool, keys: bool) -> Iterator[str]:
-    """Yield the file line by line. ``keys`` heads the columns with the traits' keys, not their labels."""
+def lines(ordered: QuerySet[ParcelFacts], columns: Sequence[str], *, bom: bool, keys: bool) -> Iterator[str]:
+    """Yield the file of parcels, which are in their order, line by line. ``keys`` heads the columns with keys, not labels."""
     traits = [CATALOGUE[column] for column in columns]
     writer = csv.writer(_Echo(), lineterminator="\r\n")
     yield (BOM if bom else "") + writer.writerow([trait.key if keys else trait.label for trait in traits])
-    found = with_values(in_order(parcels, sort), traits)
-    for facts in found.iterator(chunk_size=2000):
+    for facts in with_values(ordered, traits).iterator(chunk_size=2000):
         yield writer.writerow([cell(value_of(facts, trait)) for trait in traits])
 
 
@@ -64,4 +65,4 @@ def start(
     require_contacts(scope)
     ids = list(parcels.values_list("parcel_id", flat=True))
     log_export(scope, ContactExport.Form.CSV, search=search, count=len(ids), parcel_ids=ids, details={"columns": list(columns)})
-    return lines(parcels, columns, sort, bom=bom, keys=keys)
+    return lines(in_order(parcels, sort, asked_phrases(parse(search))), columns, bom=bom, keys=keys)

@@ -13,6 +13,7 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.find.addresses import Place, place_of
 from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.results import PAGE, in_order
 from jaded_ledger.records.models import ParcelFacts
 
@@ -54,7 +55,7 @@ def walk(query: QueryDict, scope: Scope, parcel_id: int) -> Walk | None:
         matches = compile(place.search, scope).matches
     except CriteriaError:
         return None
-    ordered = in_order(matches, place.sort)
+    ordered = in_order(matches, place.sort, asked_phrases(place.search))
     typed = query["at"]
     at = int(typed) if typed.isdecimal() and 0 < len(typed) < 10 else 1
     start = max(at - 2, 0)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from datetime import date
 
 import duckdb
@@ -117,33 +117,23 @@ def _rows_of(text: str, county: int | None, where: str) -> list[Row]:
         caches["tallies"].clear()
         return balance(compile(search, scope))
 
-    return [
-        compare(
-            f"balance after a line was struck, {where}", 1.0,
-            lambda: balance(compile(changed, scope)), lambda: _in_duckdb(county),
-        ),
-        compare(
-            f"balance after a line was moved, {where}", 1.0, lambda: balance(compile(moved, scope)), lambda: _in_duckdb(county),
-        ),
-        compare(
-            f"balance with a value seen before, {where}", 1.0, lambda: balance(compile(search, scope)), lambda: _in_duckdb(county),
-        ),
-        compare(f"balance after a new value, against reading that criterion's ids, {where}", 1.2, anew, lambda: _run(one_criterion)),
-        compare(
-            f"owners of the matches, {where}", 1.2,
-            lambda: count_owners(compile(search, scope)), lambda: _run(_owners_by_hand(county)),
-        ),
-        compare(
-            f"running balance, six criteria, from cold, {where}", 1.2,
-            anew, lambda: _run(_balance_by_hand(county)),
-        ),
-        compare(
-            f"first page of results, sorted, {where}", 1.5,
-            lambda: page_rows(compile(search, scope).matches, COLUMNS, "-assessed-value", 1), lambda: _run(_page_by_hand(county)),
-        ),
-    ]  # fmt: skip
+    yield compare(f"balance after a line was struck, {where}", 1.0, lambda: balance(compile(changed, scope)), lambda: _in_duckdb(county))
+    yield compare(f"balance after a line was moved, {where}", 1.0, lambda: balance(compile(moved, scope)), lambda: _in_duckdb(county))
+    yield compare(f"balance with a value seen before, {where}", 1.0, lambda: balance(compile(search, scope)), lambda: _in_duckdb(county))
+    yield compare(
+        f"balance after a new value, against reading that criterion's ids, {where}", 1.2, anew, lambda: _run(one_criterion)
+    )  # fmt: skip
+    yield compare(
+        f"owners of the matches, {where}", 1.2, lambda: count_owners(compile(search, scope)), lambda: _run(_owners_by_hand(county))
+    )  # fmt: skip
+    yield compare(f"running balance, six criteria, from cold, {where}", 1.2, anew, lambda: _run(_balance_by_hand(county)))
+    yield compare(
+        f"first page of results, sorted, {where}", 1.5,
+        lambda: page_rows(compile(search, scope).matches, COLUMNS, "-assessed-value", 1), lambda: _run(_page_by_hand(county)),
+    )  # fmt: skip
 
 
-def rows() -> list[Row]:
+def rows() -> Iterator[Row]:
     tamarack = County.objects.get(name="Tamarack").pk
-    return [*_rows_of(SEARCH, tamarack, "one county"), *_rows_of(ALL_COUNTIES, None, "three counties")]
+    yield from _rows_of(SEARCH, tamarack, "one county")
+    yield from _rows_of(ALL_COUNTIES, None, "three counties")

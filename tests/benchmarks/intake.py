@@ -140,9 +140,7 @@ def _row(work: str, kind: str, write: Callable[[Path, County], list[int]], by_ha
         return found
 
 
-def rows() -> list[Row]:
+def rows() -> Iterator[Row]:
     assert not TaxYear.objects.filter(year__lt=1900).exists()
-    return [
-        _row("take in tax bills of new years, against SQL", "tax-years", _tax_years, _bills_by_hand),
-        _row("take in a changed roll, against COPY", "roll", _roll, _roll_by_hand),
-    ]
+    yield _row("take in tax bills of new years, against SQL", "tax-years", _tax_years, _bills_by_hand)
+    yield _row("take in a changed roll, against COPY", "roll", _roll, _roll_by_hand)

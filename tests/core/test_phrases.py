@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaded_ledger.core.criteria.phrase_book import PHRASE_BOOK
-from jaded_ledger.core.criteria.phrases import BETWEEN, expression, expression_in, found_in, hits, sentence_around, wider
+from jaded_ledger.core.criteria.phrases import BETWEEN, expression, expression_in, found_in, hits, plain_texts, sentence_around, wider
 from jaded_ledger.core.words import word_line, words_of
 
 # Phrase, a text that has it, a text that only seems to. The first three rows are the check values of the rules.
@@ -90,6 +90,7 @@ class Phrases(TestCase):
             with self.subTest(phrase, text=has):
                 self.assertTrue(hits(has, phrase))
                 self.assertTrue(found_in(has, [phrase]))
+                self.assertTrue(any(text in word_line(has) for text in plain_texts(phrase)))
         for phrase, _, seems in FRAGMENTS:
             with self.subTest(phrase, text=seems):
                 self.assertFalse(hits(seems, phrase))
@@ -136,6 +137,8 @@ class Phrases(TestCase):
     def test_found_where_and_only_where_it_hits(self, text: str, phrase: str) -> None:
         found = found_in(text, [phrase])
         self.assertEqual(bool(found), hits(text, phrase))
+        if texts := plain_texts(phrase):
+            self.assertEqual(any(one in word_line(text) for one in texts), hits(text, phrase))
         for hit in found:
             self.assertTrue(hits(text[hit.start : hit.end], phrase))
 

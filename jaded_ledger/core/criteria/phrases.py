@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator
 from functools import lru_cache
+from itertools import product
 from typing import NamedTuple
 
 from jaded_ledger.core.words import word_line, words_of
@@ -17,6 +18,7 @@ _TOKEN = re.compile(r"[^\W_]+")
 _SENTENCE_END = re.compile(r"[.!?](?=\s)|\n")
 _LONGEST_SENTENCE = 160
 _WIDER_BY = 2
+_MOST_TEXTS = 8
 
 
 def _alternatives(piece: str) -> Iterator[str]:
@@ -47,6 +49,22 @@ def expression(phrase: str) -> str:
         if found:
             pieces.append(found[0] if len(found) == 1 else f"({'|'.join(found)})")
     return f" {' '.join(pieces)} " if pieces else ""
+
+
+@lru_cache(maxsize=4096)
+def plain_texts(phrase: str) -> tuple[str, ...]:
+    """Return texts of which a line of words holds one just when it has the phrase; none where only an expression can tell.
+
+    Looking for a text is several times quicker than for an expression.
+
+    >>> plain_texts("needs work*"), plain_texts("p.o.s. sale"), plain_texts("need* work")
+    ((' needs work',), (' pos sale ', ' p o s sale '), ())
+    """
+    pieces = [found for piece in phrase.split() if (found := list(_alternatives(piece)))]
+    texts = [f" {' '.join(chosen)} " for chosen in product(*pieces)] if pieces else []
+    # A beginning that ends the phrase may go on as it likes.
+    texts = [text.removesuffix("[^ ]* ") for text in texts]
+    return tuple(texts) if all(text.replace(" ", "").isalnum() for text in texts) and len(texts) <= _MOST_TEXTS else ()
 
 
 def expression_in(phrase: str, fields: Iterable[int]) -> str:
@@ -111,9 +129,7 @@ def found_in(text: str, phrases: Iterable[str]) -> list[Hit]:
     [Hit(start=5, end=10, phrase='as is'), Hit(start=12, end=19, phrase='p.o.s.')]
     """
     words = _Words(text)
-    return sorted(
-        Hit(words.spans[first][0], words.spans[last][1], phrase) for phrase in phrases for first, last in words.places_of(phrase)
-    )
+    return sorted(Hit(words.spans[first][0], words.spans[last][1], phrase) for phrase in phrases for first, last in words.places_of(phrase))
 
 
 def sentence_around(text: str, hit: Hit) -> tuple[int, int]:

@@ -1,4 +1,5 @@
-from django.db import migrations
+import django.contrib.postgres.fields
+from django.db import migrations, models
 
 
 def forget_joined_remarks(apps, schema_editor):
@@ -13,5 +14,12 @@ class Migration(migrations.Migration):
     ]
 
     operations = [
+        migrations.AddField(
+            model_name="remarks",
+            name="fields",
+            field=django.contrib.postgres.fields.ArrayField(
+                base_field=models.TextField(blank=True), default=list, help_text="The text of each field, blank ones too.", size=None
+            ),
+        ),
         migrations.RunPython(forget_joined_remarks, migrations.RunPython.noop, elidable=True),
     ]

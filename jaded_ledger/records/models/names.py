@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 from django.conf import settings
+from django.contrib.postgres.fields import ArrayField
 from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import F, Q
@@ -102,17 +104,18 @@ class Remarks(Named):
     """The remarks of a listing, all fields together. ``words`` holds each field's apart, so that no phrase runs across."""
 
     digest = models.CharField(max_length=32, unique=True)
+    fields = ArrayField(models.TextField(blank=True), default=list, help_text="The text of each field, blank ones too.")
 
     class Meta:
         verbose_name_plural = "remarks"
         indexes = [by_words("remarks")]
 
     @staticmethod
-    def forms_of(fields: Sequence[str]) -> dict[str, str]:
+    def forms_of(fields: Sequence[str]) -> dict[str, Any]:
         """Return the columns of a listing's remarks, given field by field, blank ones too: words are found by their field's place."""
         whole = "\n\n".join(field for field in fields if field)
         words = BETWEEN.join(word_line(field) for field in fields)
-        return {"text": whole, "folded": folded(whole)[:200], "words": words, "digest": digest_of(*fields)}
+        return {"text": whole, "folded": folded(whole)[:200], "words": words, "digest": digest_of(*fields), "fields": list(fields)}
 
 
 class RecordedAddress(Named):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from datetime import date
 from decimal import Decimal
 from functools import lru_cache
@@ -87,6 +87,12 @@ def place_of_owner(at: str) -> str:
 def heading(text: str) -> str:
     """Begin a label with a capital, as headings do, and leave the rest as it is."""
     return text[:1].upper() + text[1:]
+
+
+@register.filter
+def a_line_each(texts: Iterable[str]) -> str:
+    """Return texts one a line, as a field of several lines has them."""
+    return "\n".join(texts)
 
 
 @register.filter

@@ -1,0 +1,164 @@
+"""Find: the editor of one line, and what it asks for while it is open."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
+from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.find.answering import answered, askable, page_or_empty, refused, sent, trait_of
+from jaded_ledger.find.changing import Page, page_of
+from jaded_ledger.find.compiling import Compiled, compile
+from jaded_ledger.find.editing import DATE_PRESETS, Editor, editor_of, editor_with, not_there, options_for
+from jaded_ledger.find.fill import fills
+from jaded_ledger.find.filled import criterion_from, in_place_of
+from jaded_ledger.find.histogram import histogram
+from jaded_ledger.find.pasted import criterion_of, match
+
+
+@dataclass(frozen=True)
+class _Edited:
+    """Which line of a page is edited, or which member of a group; None for a new criterion about a trait."""
+
+    page: Page
+    trait: Trait
+    number: str
+    member: str
+    line: Line | None
+    criterion: Criterion | None
+
+    @property
+    def others(self) -> Search:
+        """The search without the line: what is counted in its editor."""
+        if self.line is None:
+            return self.page.place.search
+        search = self.page.lines.search
+        return search.without_line(self.page.lines.place_of(self.number))
+
+    def with_criterion(self, criterion: Criterion) -> Line:
+        """Return the line as it is with another criterion."""
+        if isinstance(self.line, AnyOf):
+            members = list(self.line.criteria)
+            members[int(self.member)] = criterion
+            return replace(self.line, criteria=tuple(members))
+        return in_place_of(self.line, criterion)
+
+    def put(self, criterion: Criterion) -> None:
+        """Put a criterion in its place. Raises CriteriaError."""
+        if self.line is None:
+            self.page.lines.add(Search((), (criterion,)))
+        else:
+            self.page.lines.put(self.number, self.with_criterion(criterion))
+
+
+def _edited(request: HttpRequest, page: Page) -> _Edited:
+    """Return what a request edits. Raises Http404 and CriteriaError."""
+    number, member = sent(request).get("line", ""), sent(request).get("member", "")
+    if not number:
+        return _Edited(page, trait_of(request), "", "", None, None)
+    line = page.lines.line(number)
+    members = line.members()
+    if isinstance(line, AnyOf) and (not member.isdecimal() or int(member) >= len(members)):
+        raise Http404("a group has an editor of its own")
+    criterion = members[int(member) if isinstance(line, AnyOf) else 0]
+    return _Edited(page, CATALOGUE[criterion.trait], number, member, line, criterion)
+
+
+def _rendered(request: HttpRequest, editor: Editor) -> HttpResponse:
+    return render(request, "find/_editor.html", {"editor": editor, "presets": DATE_PRESETS})
+
+
+@require_http_methods(["GET", "POST"])
+def edit(request: HttpRequest) -> HttpResponse:
+    """The editor of a line or of a new criterion; with ``set`` its answer: the book, or the editor saying what is wrong."""
+    scope = scope_of(request)
+    try:
+        edited = _edited(request, page_of(sent(request), scope.team))
+        others = askable(edited.others, scope)
+        fill = fills(others.counties)[edited.trait.key]
+    except CriteriaError as error:
+        return refused(request, scope, error)
+    except KeyError:
+        raise Http404("the chosen counties have no such trait") from None
+    editor = editor_of(edited.trait, edited.criterion, edited.number, edited.member, others, fill)
+    if not {"set", "preset", "as_text"} & sent(request).keys():
+        return _rendered(request, editor)
+    try:
+        criterion = criterion_from(edited.trait, sent(request))
+        edited.put(criterion)
+        compile(Search(edited.page.lines.counties, (criterion,)), scope)
+    except CriteriaError as error:
+        response = _rendered(request, editor_with(sent(request), editor, others, error.message))
+        response["HX-Retarget"], response["HX-Reswap"] = "#editor", "outerHTML"
+        return response
+    return answered(request, edited.page.changed(), scope)
+
+
+@require_http_methods(["GET", "POST"])
+def preview(request: HttpRequest) -> HttpResponse:
+    """What the editor, as it is filled in, would leave: said beside its button, nothing is changed."""
+    scope = scope_of(request)
+    try:
+        edited = _edited(request, page_of(sent(request), scope.team))
+        others = askable(edited.others, scope)
+        line = edited.with_criterion(criterion_from(edited.trait, sent(request)))
+        left = _count(edited.others, replace(line, struck=False), scope)
+    except CriteriaError as error:
+        return render(request, "find/_leaves.html", {"error": error})
+    return render(request, "find/_leaves.html", {"left": left, "of": others.matches.count()})
+
+
+def _count(others: Search, line: Line, scope: Scope) -> int:
+    return compile(others.with_line(line), scope).matches.count()
+
+
+@require_http_methods(["GET", "POST"])
+def names(request: HttpRequest) -> HttpResponse:
+    """Recorded names that fit what is typed in a name's editor, to be ticked; of several pasted, which are not there."""
+    scope = scope_of(request)
+    page = page_or_empty(request, scope)
+    try:
+        edited = _edited(request, page)
+    except CriteriaError as error:
+        return render(request, "find/_wrong.html", {"error": error})
+    others = askable(edited.others, scope)
+    words = sent(request).get("words", "")
+    context = {
+        "options": options_for(edited.trait, sent(request).getlist("tick"), words, others),
+        "missing": not_there(edited.trait, words, sent(request).get("match", ""), others),
+    }
+    return render(request, "find/_options.html", context)
+
+
+@require_GET
+def picture(request: HttpRequest) -> HttpResponse:
+    """How the values of a trait are spread over the matches: what the suggestion box shows of the marked one."""
+    scope = scope_of(request)
+    trait = trait_of(request)
+    compiled: Compiled = askable(page_or_empty(request, scope).place.search, scope)
+    bars = histogram(compiled.matches, trait, None, scope.today) if trait.is_range else None
+    return render(request, "find/_picture.html", {"trait": trait, "picture": bars})
+
+
+@require_POST
+def pasted(request: HttpRequest) -> HttpResponse:
+    """A column that was pasted into the add box: what of it is on record; with ``set`` its parcels as a criterion."""
+    scope = scope_of(request)
+    text = request.POST.get("pasted", "")
+    page = page_or_empty(request, scope)
+    compiled = askable(page.place.search, scope)
+    try:
+        found = match(text, compiled)
+        if "set" in request.POST:
+            page.lines.add(Search((), (criterion_of(found, compiled.counties),)))
+            return answered(request, page.changed(), scope)
+    except CriteriaError as error:
+        return refused(request, scope, error)
+    return render(request, "find/_pasted.html", {"found": found, "pasted": text})

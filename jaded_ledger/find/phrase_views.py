@@ -1,0 +1,97 @@
+"""Find: the phrase book, and the hits of a search's phrases in one listing's remarks."""
+
+from __future__ import annotations
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_http_methods
+
+from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.criteria.acts import Lines
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
+from jaded_ledger.core.criteria.text import line_text
+from jaded_ledger.find.answering import page_or_empty
+from jaded_ledger.find.compiling import compile, condition
+from jaded_ledger.find.hits import asked_phrases, excerpts, marked
+from jaded_ledger.find.phrase_books import PhraseBookError, book_of, entry_of, restore, save, take_out, taken_out
+from jaded_ledger.find.standing import parcels
+from jaded_ledger.find.suggesting import group_criterion
+
+_REMARKS = CATALOGUE["remarks"].key
+
+
+@require_http_methods(["GET", "POST"])
+def phrase_book(request: HttpRequest) -> HttpResponse:
+    """The phrase book: its groups, one of them opened to be read, counted and changed."""
+    scope = scope_of(request)
+    key, error = request.GET.get("group", ""), ""
+    if request.method == "POST":
+        key = request.POST.get("key", "")
+        try:
+            key = _kept(request, key)
+            return redirect(f"{reverse('find:phrases')}?group={key}" if key else reverse("find:phrases"))
+        except PhraseBookError as wrong:
+            error = str(wrong)
+    entries = book_of(scope.team)
+    opened = entry_of(entries, key)
+    is_new = key == "new" or (request.method == "POST" and not key)
+    if opened is None and not is_new and entries:
+        opened = entries[0]
+    context = {"place": "find", "entries": entries, "opened": opened, "is_new": is_new, "out": taken_out(scope.team), "error": error}
+    if error:
+        context["typed"] = request.POST
+    elif opened:
+        everything = compile(Search(), scope)
+
+        def counted(phrase: str) -> int:
+            asked = Criterion(_REMARKS, (Members(Quantity.ANY, (phrase,)),))
+            return everything.opening.filter(condition(asked, everything.counties, scope)).count()
+
+        group = opened.group
+        context |= {
+            "phrases": [(phrase, counted(phrase)) for phrase in group.phrases],
+            "refused": [(phrase, counted(phrase)) for phrase in group.refused],
+            "line": line_text(group_criterion(group)),
+            "left": compile(Search((), (group_criterion(group),)), scope).matches.count(),
+        }
+    return render(request, "find/phrases.html", context)
+
+
+def _kept(request: HttpRequest, key: str) -> str:
+    """Do what a form of the phrase book asks; return the key of the group to open. Raises PhraseBookError and Http404."""
+    team, sent = scope_of(request).team, request.POST
+    match sent.get("do"):
+        case "save":
+            return save(team, key, sent.get("name", ""), sent.get("purpose", ""), sent.get("phrases", ""), sent.get("refused", ""))
+        case "restore":
+            restore(team, key)
+            return key
+        case "take-out":
+            take_out(team, key)
+            return ""
+    raise Http404("there is no such thing to do")
+
+
+@require_GET
+def hits(request: HttpRequest, parcel: int) -> HttpResponse:
+    """A listing's remarks with the search's hits in their sentences, and what can be refused where one means something else."""
+    scope = scope_of(request)
+    search = page_or_empty(request, scope).place.search
+    phrases = asked_phrases(search)
+    facts = get_object_or_404(parcels(scope).select_related("remarks", "address", "parcel"), pk=parcel)
+    offers = [
+        (one, [(phrase, _left_without(search, one.asked.line, phrase, scope)) for phrase in one.wider])
+        for one in excerpts(facts.remarks, phrases)
+    ]
+    fields = zip(CATALOGUE[_REMARKS].fields, facts.remarks.fields, strict=True) if facts.remarks else ()
+    texts = [(name, list(marked(text, [one.phrase for one in phrases]))) for name, text in fields if text]
+    return render(request, "find/_hits.html", {"facts": facts, "offers": offers, "texts": texts})
+
+
+def _left_without(search: Search, line: int, phrase: str, scope: Scope) -> int:
+    """Return how many matches are left when a line refuses one more phrase."""
+    lines = Lines(search)
+    lines.do("refuse", str(line), phrase)
+    return compile(lines.search, scope).matches.count()
