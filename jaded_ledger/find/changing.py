@@ -9,6 +9,7 @@ from django.http import Http404, QueryDict
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.core.criteria.acts import VERBS, Lines
+from jaded_ledger.core.criteria.asking import answered, questions
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import CriteriaError, parse
 from jaded_ledger.find.addresses import Place, columns_of, place_of
@@ -42,6 +43,8 @@ class Page:
                 return
             case "counties":
                 self.lines.counties = tuple(query.getlist("county"))
+            case "answer":
+                self._answer(query)
             case "add":
                 self._add(argument)
             case "text":
@@ -52,6 +55,14 @@ class Page:
             case _:
                 raise Http404(act)
         self._is_changed = True
+
+    def _answer(self, query: QueryDict) -> None:
+        """Fill in what was answered of what the search asks; what is left blank goes on waiting."""
+        search = self.lines.search
+        for question, value in zip([one for one in questions(search) if one.waits], query.getlist("answer"), strict=False):
+            if value.strip():
+                search = answered(search, question, value)
+        self.lines = Lines(search)
 
     def _add(self, text: str) -> None:
         added = parse(text)

@@ -10,7 +10,7 @@ from math import sqrt
 from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
-from django.db.models import Aggregate, Count, DateField, DecimalField, Expression, F, Field, Func, IntegerField, QuerySet, Value
+from django.db.models import Aggregate, Count, DateField, DecimalField, Expression, F, Field, Func, IntegerField, Max, Min, QuerySet, Value
 from django.db.models.fields.json import KeyTextTransform
 from django.db.models.functions import Cast
 
@@ -77,6 +77,17 @@ def _value(trait: Trait) -> Expression:
     """Return a trait's value as the database compares it."""
     held = KeyTextTransform(trait.fact.removeprefix("further__"), "further") if trait.is_own else F(column_of(trait))
     return Cast(held, _field(trait))
+
+
+def ends_of(parcels: QuerySet[ParcelFacts], trait: Trait) -> tuple[Any, Any, int] | None:
+    """Return the least and the largest value of a range trait among some parcels, and of how many one is known."""
+    known = parcels.annotate(of=_value(trait)).filter(of__isnull=False)
+    found = known.aggregate(least=Min("of"), most=Max("of"), known=Count("pk"))
+    if not found["known"]:
+        return None
+    ends = (found["least"], found["most"])
+    least, most = ends if trait.kind is Kind.DATE else map(_plain, ends)
+    return least, most, found["known"]
 
 
 def histogram(parcels: QuerySet[ParcelFacts], trait: Trait, criterion: Criterion | None, today: date) -> Histogram | None:

@@ -10,12 +10,14 @@ from typing import Any
 from urllib.parse import quote, urlencode
 
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.asking import questions
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import value_phrase
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
-from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.addresses import Place
+from jaded_ledger.find.alternatives import alternatives
 from jaded_ledger.find.balance import Balance, LineBalance, balance, count_owners
 from jaded_ledger.find.compiling import Compiled, chosen_counties, compile
 from jaded_ledger.find.fill import mostly_blank
@@ -66,6 +68,22 @@ class Heading:
     trait: Trait
     next_sort: str
     sorted: str
+
+
+_EXAMPLES = {
+    Kind.NUMBER: "3.. or 2..4",
+    Kind.MONEY: "..250k",
+    Kind.PERCENT: "60..",
+    Kind.DATE: "more than 5 years ago",
+    Kind.FLAG: "yes or no",
+    Kind.PARCEL_NUMBER: "12-034-*",
+}
+
+
+def _asked(criterion: Criterion) -> tuple[Trait, str]:
+    """Return a trait that is asked for, and what an answer looks like."""
+    trait = CATALOGUE[criterion.trait]
+    return trait, ", ".join(choice.key for choice in trait.choices[:4]) if trait.choices else _EXAMPLES.get(trait.kind, "")
 
 
 def _part(criterion: Criterion) -> Part:
@@ -146,6 +164,7 @@ def context_of(place: Place, scope: Scope) -> dict[str, Any]:
         "state": place.query(scope.team),
         "state_query": urlencode(place.query(scope.team), quote_via=quote),
         "facts_version": facts_version(),
+        "asked": [_asked(one.criterion) for one in questions(place.search) if one.waits],
     }
     try:
         counties = chosen_counties(place.search)
@@ -167,5 +186,6 @@ def context_of(place: Place, scope: Scope) -> dict[str, Any]:
         "balance": found,
         "county_label": ", ".join(county.name for county in counties),
         "emptied": emptied,
+        "alternatives": alternatives(place.search, emptied.place, scope) if emptied else [],
         **_results(place, compiled, found),
     }

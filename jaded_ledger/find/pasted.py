@@ -7,7 +7,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
-from django.contrib.postgres.search import TrigramSimilarity
+from django.contrib.postgres.search import TrigramWordSimilarity
 from django.db.models import Q
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
@@ -147,11 +147,11 @@ def _named(parcel: Parcel) -> str:
 
 def _nearest(line: str, compiled: Compiled) -> str:
     """Return the recorded address most like a line; blank when none is like it, or it is no address."""
-    words = word_line(line)
+    words = word_line(standardise(line).delivery_line)
     if not any(character.isalpha() for character in words):
         return ""
     # The address first, by its index; whether somebody's property is there, of the few that are most like it.
-    like = RecordedAddress.objects.filter(words__trigram_similar=words).annotate(like=TrigramSimilarity("words", words))
+    like = RecordedAddress.objects.filter(words__trigram_word_similar=words).annotate(like=TrigramWordSimilarity(words, "words"))
     for address in like.order_by("-like", "pk")[:_MOST_ALIKE]:
         there = compiled.opening.filter(address=address).select_related("parcel").only("parcel").first()
         if there:

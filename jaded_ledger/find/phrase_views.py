@@ -12,6 +12,7 @@ from jaded_ledger.core.criteria.acts import Lines
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
 from jaded_ledger.core.criteria.text import line_text
+from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.find.answering import page_or_empty
 from jaded_ledger.find.compiling import compile, condition
 from jaded_ledger.find.hits import asked_phrases, excerpts, marked
@@ -81,13 +82,14 @@ def hits(request: HttpRequest, parcel: int) -> HttpResponse:
     search = page_or_empty(request, scope).place.search
     phrases = asked_phrases(search)
     facts = get_object_or_404(parcels(scope).select_related("remarks", "address", "parcel"), pk=parcel)
+    address = in_reading_case(facts.address.address.delivery_line) if facts.address else facts.parcel.number
     offers = [
         (one, [(phrase, _left_without(search, one.asked.line, phrase, scope)) for phrase in one.wider])
         for one in excerpts(facts.remarks, phrases)
     ]
     fields = zip(CATALOGUE[_REMARKS].fields, facts.remarks.fields, strict=True) if facts.remarks else ()
     texts = [(name, list(marked(text, [one.phrase for one in phrases]))) for name, text in fields if text]
-    return render(request, "find/_hits.html", {"facts": facts, "offers": offers, "texts": texts})
+    return render(request, "find/_hits.html", {"address": address, "offers": offers, "texts": texts})
 
 
 def _left_without(search: Search, line: int, phrase: str, scope: Scope) -> int:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Sequence
 from pathlib import Path
 
 from django.core.management.base import CommandError, CommandParser
 
 from jaded_ledger.accounts.scope import Scope, ScopeError, scope_of_command
+from jaded_ledger.core.criteria.asking import with_answers
 from jaded_ledger.core.criteria.text import CriteriaError, parse
 from jaded_ledger.find.compiling import Compiled, compile
 
@@ -18,11 +20,15 @@ def add_arguments(parser: CommandParser) -> None:
         "criteria", nargs="?", default="-",
         help="the search, one criterion a line; @FILE reads it from a file, - or nothing from standard input",
     )  # fmt: skip
+    parser.add_argument(
+        "--ask", action="append", default=[], metavar="TRAIT=VALUE",
+        help="a value for a line that asks for it each time; once for each such line",
+    )  # fmt: skip
     parser.add_argument("--team", help="on whose behalf (needed only where there are several teams)")
 
 
-def compiled_from(criteria: str, team: str | None) -> tuple[Compiled, Scope]:
-    """Return the search of a command. Raises CommandError, with exit code 2."""
+def compiled_from(criteria: str, asked: Sequence[str], team: str | None) -> tuple[Compiled, Scope]:
+    """Return the search of a command, what it asks filled in. Raises CommandError, with exit code 2."""
     try:
         if criteria == "-":
             text = sys.stdin.read()
@@ -31,10 +37,18 @@ def compiled_from(criteria: str, team: str | None) -> tuple[Compiled, Scope]:
         else:
             text = criteria
         scope = scope_of_command(team)
-        return compile(parse(text), scope), scope
+        search = with_answers(parse(text), [_answer(one) for one in asked])
+        return compile(search, scope), scope
     except (CriteriaError, ScopeError) as error:
         raise CommandError(str(error), returncode=2) from error
     except OSError as error:
         raise CommandError(f"{criteria[1:]} can't be read: {error.strerror}", returncode=2) from error
     except UnicodeDecodeError as error:
         raise CommandError(f"{criteria[1:]} is not text in UTF-8", returncode=2) from error
+
+
+def _answer(text: str) -> tuple[str, str]:
+    trait, sign, value = text.partition("=")
+    if not sign or not value.strip():
+        raise CriteriaError(f'"{text}" is no answer; write one as beds=3..', word=text)
+    return trait.strip().casefold(), value.strip()

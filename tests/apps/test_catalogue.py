@@ -78,8 +78,8 @@ class EveryTrait(DemoTestCase):
         for trait in (one for one in self.traits if one.key != "county"):
             with self.subTest(trait.key):
                 self.assertIn(trait.key, offered)
-                self.assertIn(trait.key, [one.trait.key for one in suggest(trait.label, self.compiled, self.fills, self.scope)])
-                editor = editor_of(trait, None, None, self.compiled, self.fills)
+                self.assertIn(trait.key, [one.trait.key for one in suggest(trait.label, self.compiled, self.fills, (), self.scope)])
+                editor = editor_of(trait, None, "", "", self.compiled, self.fills[trait.key])
                 if trait.choices:
                     self.assertEqual([option.value for option in editor.options], [choice.key for choice in trait.choices])
 
@@ -90,7 +90,7 @@ class EveryTrait(DemoTestCase):
             found = rows(self.compiled.matches, columns, f"-{columns[0]}", 1)
             self.assertEqual({len(row.cells) for row in found}, {len(columns)})
             one = self.compiled.opening.filter(parcel__number="12-018-020")
-            header, line = csv.reader(io.StringIO("".join(contact_file.lines(one, columns, "", bom=False, keys=True))))
+            header, line = csv.reader(io.StringIO("".join(contact_file.lines(one, columns, bom=False, keys=True))))
             self.assertEqual(header, columns)
             facts = with_values(one, [CATALOGUE[key] for key in columns]).select_related("county", "parcel").get()
             for key, cell in zip(columns, line, strict=True):

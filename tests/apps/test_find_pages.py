@@ -50,8 +50,8 @@ class Odd(DemoTestCase):
     def test_an_edited_line_stays_struck_and_goes_on_asking(self) -> None:
         for q, line, pushed in [
             ("~ beds: 3..", {"low": "4"}, "/?q=~%20beds%3A%204.."),
-            ("beds: ask", {"low": "4", "high": "4"}, "/?q=beds%3A%20ask%204"),
-            ("beds: ask 3", {"as_text": "1", "raw": "5.."}, "/?q=beds%3A%20ask%205.."),
+            ("beds: ask", {"low": "4", "high": "4", "ask": "on"}, "/?q=beds%3A%20ask%204"),
+            ("beds: ask 3", {"as_text": "1", "raw": "ask 5.."}, "/?q=beds%3A%20ask%205.."),
         ]:
             self.assertEqual(self.get("edit", q=q, line="0", set="1", **line)["HX-Push-Url"], pushed)
         group = self.get("edit-group", q="~ any of:\n  beds: 3", line="0", set="1", members="baths: 2")

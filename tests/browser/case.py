@@ -102,7 +102,7 @@ class BrowserCase(DemoServerCase):
 
     def lines(self, page: Page) -> list[str]:
         """Return the ledger's sentences."""
-        return [" ".join(text.split()) for text in page.locator(".line .says-it").all_inner_texts()]
+        return [" ".join(text.split()) for text in page.locator(".line .sentence").all_inner_texts()]
 
     def assert_accessible(self, page: Page) -> None:
         """WCAG 2.2 A and AA, by axe-core."""

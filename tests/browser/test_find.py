@@ -43,7 +43,7 @@ class Editors(BrowserCase):
         page.click("text=more than 10 years ago")
         page.wait_for_selector("#editor", state="detached")
         self.open_new(page, "parcel number")
-        page.select_option("#sense", "not")
+        page.select_option("#editor [name=sense]", "not")
         page.fill("#editor [name=words]", "12-001-*")
         self.set(page)
         self.open_new(page, "street")
@@ -82,10 +82,21 @@ class Editors(BrowserCase):
         self.set(page)
         first = self.matches(page)
         self.assertEqual(self.lines(page), ["any of beds 4 or more or baths 3 or more"])
-        page.click("#edit-0")
+        page.hover("#line-0")
+        page.click("#line-0 [title=More]")
+        page.click("text=Edit the group as text")
         page.fill("#editor textarea", "beds: 4..\nbaths: 3..\nclass: duplex")
         self.set(page)
         self.assertGreater(self.matches(page), first)
+        # One alternative by itself.
+        page.click("#edit-0-2")
+        page.check("#editor [value=triplex]")
+        self.set(page)
+        self.assertEqual(self.lines(page), ["any of beds 4 or more or baths 3 or more or class duplex, triplex"])
+        page.click("#edit-0-0")
+        page.click("text=Take it out of the group")
+        expect(page.locator(".line")).to_have_count(2)
+        self.assertEqual(self.lines(page), ["any of baths 3 or more or class duplex, triplex", "beds 4 or more"])
 
     @in_browser
     def test_what_is_wrong_is_said_and_nothing_typed_is_lost(self, page: Page) -> None:

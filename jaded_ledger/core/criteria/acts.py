@@ -11,7 +11,7 @@ from dataclasses import replace
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Members, Quantity, Search
-from jaded_ledger.core.criteria.text import LARGEST, CriteriaError
+from jaded_ledger.core.criteria.text import LARGEST, CriteriaError, parse_line
 from jaded_ledger.core.criteria.traits import Kind
 
 _END = "end"
@@ -93,6 +93,16 @@ class Lines:
         if members == line.members():
             raise CriteriaError("that line looks for no phrases")
         self.put(number, replace(line, criteria=members) if isinstance(line, AnyOf) else members[0])
+
+    def also(self, number: str, value: str) -> None:
+        """Have a line accept one more value, as it is typed. Raises CriteriaError."""
+        criterion = _only(self.line(number))
+        self.put(number, replace(criterion, accepts=(*criterion.accepts, *parse_line(f"{criterion.trait}: {value}").accepts)))
+
+    def instead(self, number: str, value: str) -> None:
+        """Have a line accept another value in the place of its own, as it is typed. Raises CriteriaError."""
+        criterion = _only(self.line(number))
+        self.put(number, replace(criterion, accepts=parse_line(f"{criterion.trait}: {value}").accepts))
 
     def copy(self, number: str, _: str = "") -> None:
         """Put a line's like beneath it, struck, so that nothing changes until it is edited."""
@@ -194,5 +204,7 @@ _ON_ALL: dict[str, Callable[[Lines, str, str], None]] = {
     "join": Lines.join,
     "part": Lines.part,
     "refuse": Lines.refuse,
+    "also": Lines.also,
+    "instead": Lines.instead,
 }
 VERBS = frozenset({*_ON_ONE, *_ON_ALL})

@@ -39,15 +39,18 @@
       if (!menu.matches?.(".menu") || event.newState !== "open") return;
       const button = $(`[popovertarget="${menu.id}"]`).getBoundingClientRect();
       const below = window.innerHeight - button.bottom > menu.offsetHeight + 8;
-      menu.style.setProperty("left", `${Math.max(4, Math.min(button.left, window.innerWidth - menu.offsetWidth - 4))}px`);
-      menu.style.setProperty("top", `${below ? button.bottom + 2 : Math.max(4, button.top - menu.offsetHeight - 2)}px`);
+      // Not the menu's own style: htmx carries attributes over to the next answer, which the content policy forbids for style.
+      const { style } = document.documentElement;
+      style.setProperty("--menu-left", `${Math.max(4, Math.min(button.left, window.innerWidth - menu.offsetWidth - 4))}px`);
+      style.setProperty("--menu-top", `${below ? button.bottom + 2 : Math.max(4, button.top - menu.offsetHeight - 2)}px`);
       $("button:not([disabled])", menu)?.focus();
     },
     true,
   );
   document.addEventListener("click", (event) => {
     const menu = event.target.closest(".menu");
-    if (menu && event.target.closest("button")) menu.hidePopover();
+    // Once the click has done its work: the focus leaves the button with it, and htmx forgets which was pressed.
+    if (menu && event.target.closest("button")) setTimeout(() => menu.isConnected && menu.hidePopover());
   });
 
   // Dragging: between lines to move one there, onto a line to be an alternative to it --------------
@@ -117,20 +120,27 @@
   let isEditing = false;
   let waiting = [];
 
+  // Caught before htmx, which would let go of the request that is under way.
+  document.addEventListener(
+    "submit",
+    (event) => {
+      if (!isEditing || !event.target.matches("#acts, #add, #turn, #sorting")) return;
+      event.preventDefault();
+      event.stopPropagation();
+      const { submitter, target } = event;
+      if (target.matches("#acts, #add")) waiting.push(submitter?.name === "do" ? submitter.value : `add:${$("#typed").value}`);
+    },
+    true,
+  );
+
   document.addEventListener("htmx:configRequest", (event) => {
     const { elt, parameters } = event.detail;
     if (elt.matches("#acts, #add")) {
-      const doing = parameters.do ?? `add:${parameters.typed ?? ""}`;
-      if (isEditing) {
-        waiting.push(doing);
-        event.preventDefault();
-        return;
-      }
       if (sent.length) parameters.before = [...sent];
-      sent.push(doing);
-    } else if (elt.matches("#editor-form, #group-form, #text-form, #pasted-form, #turn, #sorting")) {
+      sent.push(parameters.do ?? `add:${parameters.typed ?? ""}`);
+    } else if (elt.matches("#editor-form, #group-form, #text-form, #pasted-form, #asks, #turn, #sorting")) {
       if (sent.length) parameters.before = [...sent];
-      isEditing = elt.matches("#editor-form, #group-form, #text-form, #pasted-form");
+      isEditing = elt.matches("#editor-form, #group-form, #text-form, #pasted-form, #asks");
     } else if (elt.closest("#editor") && sent.length) {
       parameters.before = [...sent];
     }
@@ -141,12 +151,15 @@
     isEditing = false;
     const doing = waiting;
     waiting = [];
-    doing.forEach(act);
+    // After this answer's request is wholly over.
+    setTimeout(() => doing.forEach(act));
   }
 
   document.addEventListener("htmx:afterRequest", (event) => {
-    const { elt, xhr, successful } = event.detail;
-    if (!elt.matches("#acts, #add, #editor-form, #group-form, #text-form, #pasted-form, #turn, #sorting") || xhr.status === 0) return;
+    const { requestConfig, xhr, successful } = event.detail;
+    // The form itself may have been swapped away by the answer.
+    const elt = requestConfig.elt;
+    if (!elt.matches("#acts, #add, #editor-form, #group-form, #text-form, #pasted-form, #asks, #turn, #sorting") || xhr.status === 0) return;
     // What was refused is taken back; what was sent with it is done all the same.
     const isRefused = successful && xhr.getResponseHeader("HX-Retarget") !== null;
     const others = isRefused && elt.matches("#acts, #add") ? sent.slice(0, -1) : [];
@@ -219,7 +232,7 @@
   let focusWanted = null;
 
   document.addEventListener("submit", (event) => {
-    if (!["acts", "add", "editor-form", "group-form", "text-form", "pasted-form"].includes(event.target.id)) return;
+    if (!["acts", "add", "editor-form", "group-form", "text-form", "pasted-form", "asks"].includes(event.target.id)) return;
     const value = event.submitter?.value ?? "";
     const number = value.match(/^(strike|apply|unknowns|turn|ask|copy|up|down|join):(\d+)$/);
     if (number) {
@@ -232,7 +245,7 @@
 
   document.addEventListener("htmx:load", (event) => {
     const loaded = event.target;
-    const first = $("[autofocus]", loaded) ?? (loaded.id === "editor" ? $("input, select, textarea", loaded) : null);
+    const first = $("[autofocus]", loaded) ?? (loaded.id === "editor" ? $("input:not([type=hidden]), select, textarea", loaded) : null);
     // Whoever is already typing in what was loaded keeps the place.
     if (first && !loaded.matches("#book") && !loaded.contains(document.activeElement)) first.focus();
     if (loaded.id !== "book") return;
@@ -246,7 +259,12 @@
   if (document.readyState !== "loading") note();
 
   document.addEventListener("htmx:responseError", () => say("The server could not answer. Nothing is lost; try again."));
-  document.addEventListener("htmx:sendError", () => say("The server can’t be reached. Nothing is lost; try again when it is back."));
+  document.addEventListener("htmx:sendError", () => {
+    sent = [];
+    isEditing = false;
+    waiting = [];
+    say("The server can’t be reached. The search is as it was; try again when it is back.");
+  });
 
   function say(text) {
     const place = $("#add-wrong") ?? $("#text-wrong");

@@ -42,7 +42,7 @@ class Command(BaseCommand):
         parser.add_argument("--bom", action="store_true", help="begin the file with a byte-order mark")
         parser.add_argument("--format", choices=("text", "json"), default="text")
 
-    def handle(self, *args: Any, criteria: str, team: str | None, **options: Any) -> None:
+    def handle(self, *args: Any, criteria: str, ask: list[str], team: str | None, **options: Any) -> None:
         try:
             columns = columns_of(options["columns"]) if options["columns"] is not None else None
             sort = columns_of(options["sort"].removeprefix("-"))
@@ -50,7 +50,7 @@ class Command(BaseCommand):
             raise CommandError(str(error), returncode=2) from error
         if columns == () or len(sort) > 1:
             raise CommandError("--columns names no trait" if columns == () else "--sort takes one trait", returncode=2)
-        compiled, scope = compiled_from(criteria, team)
+        compiled, scope = compiled_from(criteria, ask, team)
         as_json = options["format"] == "json"
         if options["csv"]:
             self._write_file(compiled, scope, columns or contact_file.DEFAULT_COLUMNS, options)

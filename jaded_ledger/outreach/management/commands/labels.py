@@ -24,11 +24,11 @@ class Command(BaseCommand):
         parser.add_argument("--start", type=int, default=1, metavar="N", help="the first free label of the first sheet, from 1")
         parser.add_argument("--out", required=True, type=Path, metavar="FILE", help="the PDF to write")
 
-    def handle(self, *args: Any, criteria: str, team: str | None, out: Path, **options: Any) -> None:
+    def handle(self, *args: Any, criteria: str, ask: list[str], team: str | None, out: Path, **options: Any) -> None:
         sheet = SHEETS[options["sheet"]]
         if not 1 <= options["start"] <= sheet.count:
             raise CommandError(f"--start {options['start']}: {sheet.name} has labels 1 to {sheet.count}", returncode=2)
-        compiled, scope = compiled_from(criteria, team)
+        compiled, scope = compiled_from(criteria, ask, team)
         run = plan(compiled.matches, Addressing(options["to"]), sheet, options["start"])
         self.stdout.write(f"{len(run.labels):,} pieces on {run.sheets:,} sheets, {len(run.refusals):,} refused")
         for reason, count in run.reasons:
