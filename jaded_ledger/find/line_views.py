@@ -15,12 +15,14 @@ from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.find.answering import answered, askable, page_or_empty, refused, sent, trait_of
 from jaded_ledger.find.changing import Page, page_of
-from jaded_ledger.find.compiling import Compiled, compile
+from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.counting import value_counts
 from jaded_ledger.find.editing import DATE_PRESETS, Editor, editor_of, editor_with, not_there, options_for
 from jaded_ledger.find.fill import fills
 from jaded_ledger.find.filled import criterion_from, in_place_of
 from jaded_ledger.find.histogram import histogram
 from jaded_ledger.find.pasted import criterion_of, match
+from jaded_ledger.records.trait_columns import FEW
 
 
 @dataclass(frozen=True)
@@ -139,12 +141,16 @@ def names(request: HttpRequest) -> HttpResponse:
 
 @require_GET
 def picture(request: HttpRequest) -> HttpResponse:
-    """How the values of a trait are spread over the matches: what the suggestion box shows of the marked one."""
+    """What a trait means and how its values are spread over the matches: what the box shows of the marked suggestion."""
     scope = scope_of(request)
     trait = trait_of(request)
-    compiled: Compiled = askable(page_or_empty(request, scope).place.search, scope)
-    bars = histogram(compiled.matches, trait, None, scope.today) if trait.is_range else None
-    return render(request, "find/_picture.html", {"trait": trait, "picture": bars})
+    matches = askable(page_or_empty(request, scope).place.search, scope).matches
+    context: dict[str, object] = {"trait": trait}
+    if trait.is_range:
+        context["picture"] = histogram(matches, trait, None, scope.today)
+    elif trait.kind in FEW:
+        context["values"] = value_counts(matches, trait).most_common(4)
+    return render(request, "find/_picture.html", context)
 
 
 @require_POST

@@ -80,6 +80,43 @@ class Acts(FindCase):
         self.assertContains(self.get("preview", q="~ beds: 3..", line="0", low="4"), "leaves")
 
 
+class Names(FindCase):
+    def test_names_are_matched_in_words_as_phrases_are(self) -> None:
+        def counted(text: str) -> int:
+            return compile(parse(f"owner-name: {text}"), self.scope).matches.count()
+
+        every = ParcelFacts.objects.exclude(owner_name=None).values_list("owner_name__words", flat=True)
+        wanted = sum(" llc " in words or " l l c " in words for words in every)
+        self.assertEqual(counted('"l.l.c."'), wanted)
+        self.assertEqual(counted('"ostr*"'), sum(" ostr" in words for words in every))
+        self.assertEqual(counted('"ostr* helen"'), sum(" ostr" in words and " helen " in words for words in every))
+        self.assertEqual(counted('"ostr"'), 0)
+        self.assertGreater(wanted, counted('"llc"'))
+
+    def test_the_box_finds_what_is_on_record(self) -> None:
+        everything = compile(parse(""), self.scope)
+        known = fills(everything.counties)
+        listing_id = ParcelFacts.objects.exclude(listing_number=None).first().listing_number.text
+        for typed, key in (
+            (listing_id, "listing-number"), ("motivated", "remarks"), ("mailing address differs", "owner-occupied"), ("53302", "zip"),
+            ("12-001-019", "parcel-number"), ("328 capstan", "address"), ("duplex", "class"),
+        ):  # fmt: skip
+            with self.subTest(typed):
+                found = suggest(typed, everything, known, groups_of(self.user.team), self.scope)
+                self.assertIn(key, [one.trait.key for one in found])
+                self.assertLessEqual(len(found), 14)
+                for one in found:
+                    if one.line:
+                        self.assertEqual(parse(one.line).lines[0].trait, one.trait.key)
+
+    def test_the_marked_trait_is_pictured(self) -> None:
+        self.assertContains(self.get("picture", q="county: Tamarack", trait="assessed-value"), "<svg")
+        duplexes = compile(parse("county: Tamarack\nclass: duplex"), self.scope).matches.count()
+        self.assertContains(self.get("picture", q="county: Tamarack\nclass: duplex", trait="class"), f"here duplex {duplexes:,}")
+        self.assertContains(self.get("picture", q="beds: x", trait="owner-name"), "as the roll records it")
+        self.assertEqual(self.get("picture", trait="nope").status_code, 404)
+
+
 class Pasted(FindCase):
     def test_numbers_listings_and_addresses_are_found(self) -> None:
         listing = Listing.objects.filter(county__name="Tamarack", superseded_at=None, parcel__retired_on=None).first()

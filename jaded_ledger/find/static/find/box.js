@@ -44,7 +44,7 @@
 
   function picture(option) {
     clearTimeout(pictured);
-    const trait = option.dataset.range;
+    const { trait } = option.dataset;
     const place = $("#pictured");
     place?.replaceChildren();
     if (!trait || !place) return;
