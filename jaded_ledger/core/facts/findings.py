@@ -6,7 +6,6 @@ from collections.abc import Iterator, Mapping
 from datetime import date, timedelta
 from decimal import Decimal
 
-from jaded_ledger.core.criteria.catalogue.choices import CLASSES
 from jaded_ledger.core.criteria.dates import Length, Unit, shift
 from jaded_ledger.core.distress.filings import CaseKind, ForeclosureStepKind
 from jaded_ledger.core.distress.signals import (
@@ -25,131 +24,28 @@ from jaded_ledger.core.distress.signals import (
     open_liens,
     signals_of,
 )
-from jaded_ledger.core.facts.record import Building, Described, Exemption, Permit, RecordedParcel, Rental
+from jaded_ledger.core.facts.offered import UNSOLD, Offered
 from jaded_ledger.core.finance import value
 from jaded_ledger.core.finance.debts import Loan, Passing, Standing, owed_on, standings
 from jaded_ledger.core.finance.value import Equity, Estimate
-from jaded_ledger.core.market import areas
-from jaded_ledger.core.market.listings import StandardStatus
-from jaded_ledger.core.market.offers import Disagreement, Sign, disagreements, signs_of_competition
-from jaded_ledger.core.market.on_market import ENDED, Chain, Listing, chain_of, latest_of, left_market_on
-from jaded_ledger.core.market.sales import LOST, Flip, Transfer, flips, in_time, is_cash_purchase, is_sale
+from jaded_ledger.core.market.on_market import ENDED, left_market_on
+from jaded_ledger.core.market.sales import LOST, Transfer, is_sale
 from jaded_ledger.core.once import once
-from jaded_ledger.core.ownership.holding import Acquired, Holding, holding
-from jaded_ledger.core.ownership.occupancy import is_owner_occupied
+from jaded_ledger.core.ownership.holding import Acquired
 
 LONG_ON_MARKET = 120
 """Days on the market from which a listing is a sign; common practice."""
 TIRED_AFTER = Length(10, Unit.YEAR)
 INHERITED_FOR = Length(5, Unit.YEAR)
 """How long an inheritance is a sign that heirs may sell; common practice."""
-SALES_COUNTED = Length(10, Unit.YEAR)
 RESIDENTIAL = frozenset(range(1, 9))
 """Codes of the classes in which people live."""
-_CONDOMINIUM = next(one.code for one in CLASSES if one.key == "condominium")
-_UNSOLD = frozenset({StandardStatus.EXPIRED, StandardStatus.WITHDRAWN, StandardStatus.CANCELED})
 _LENDERS_OWN = frozenset({ForeclosureStepKind.SOLD, ForeclosureStepKind.BANK_OWNED})
 _DAY = timedelta(days=1)
 
 
-class Findings:
+class Findings(Offered):
     """A parcel's findings as of a day. Each is None, or empty, where the record does not tell."""
-
-    def __init__(self, record: RecordedParcel, today: date) -> None:
-        self.record = record
-        self.county = record.county
-        self.roll = record.roll
-        self.today = today
-
-    # Title
-
-    @once
-    def transfers(self) -> list[Transfer]:
-        """Transfers in order, those that are dated in time to come left out: their date is not known."""
-        return [one for one in in_time(self.record.transfers) if one.sold_on <= self.today]
-
-    @once
-    def sales(self) -> list[Transfer]:
-        return [one for one in self.transfers if is_sale(one)]
-
-    @once
-    def sold_on(self) -> list[date]:
-        return [one.sold_on for one in self.sales]
-
-    @property
-    def last_sale(self) -> Transfer | None:
-        return self.sales[-1] if self.sales else None
-
-    @once
-    def holding(self) -> Holding | None:
-        return holding(self.transfers)
-
-    @once
-    def flips(self) -> tuple[Flip, ...]:
-        return flips(self.sales)
-
-    @once
-    def recent_sales(self) -> list[Transfer]:
-        since = shift(self.today, SALES_COUNTED, -1)
-        return [one for one in self.sales if one.sold_on >= since]
-
-    @once
-    def is_cash_purchase(self) -> bool | None:
-        if self.last_sale is None or not self.county.has("loans"):
-            return None
-        return is_cash_purchase(self.last_sale, self.record.loans, self.county.through["loans"])
-
-    # Owner
-
-    @once
-    def is_owner_occupied(self) -> bool | None:
-        if self.roll is None:
-            return None
-        is_condominium = self.roll.property_class == _CONDOMINIUM
-        return is_owner_occupied(self.roll.situs, self.roll.mailing, homestead=self.roll.homestead, is_condominium=is_condominium)
-
-    @property
-    def is_out_of_state(self) -> bool | None:
-        mailing = self.roll and self.roll.mailing
-        return mailing.state != self.county.state if mailing and mailing.state else None
-
-    @property
-    def is_out_of_county(self) -> bool | None:
-        mailing = self.roll and self.roll.mailing
-        if not mailing:
-            return None
-        if mailing.state and mailing.state != self.county.state:
-            return True
-        return mailing.zip5 not in self.county.zips if mailing.zip5 and self.county.zips else None
-
-    @once
-    def exemptions(self) -> list[Exemption]:
-        return [one for one in self.record.exemptions if one.since <= self.today and (one.until is None or one.until > self.today)]
-
-    # Building
-
-    @once
-    def building(self) -> Building | None:
-        """The main building: the first by its number."""
-        return min(self.record.buildings, default=None)
-
-    @property
-    def garage(self) -> int | None:
-        spaces = [one.garage_spaces for one in self.record.buildings if one.garage_spaces is not None]
-        return sum(spaces) if spaces else None
-
-    @property
-    def has_pool(self) -> bool | None:
-        said = [one.has_pool for one in self.record.buildings if one.has_pool is not None]
-        return any(said) if said else None
-
-    @property
-    def dwellings(self) -> int | None:
-        return self.roll.units if self.roll and self.roll.units is not None else self.record.dwellings or None
-
-    @once
-    def last_permit(self) -> Permit | None:
-        return max(self.record.permits, key=lambda one: (one.issued_on, one.key), default=None)
 
     # Value and debt
 
@@ -323,7 +219,7 @@ class Findings:
             return
         latest, changes = chain.latest, chain.changes_of(chain.latest)
         row = ("listing", latest.key)
-        if latest.status in _UNSOLD and (left := left_market_on(latest, changes)):
+        if latest.status in UNSOLD and (left := left_market_on(latest, changes)):
             is_open = not any(day >= left for day in self.sold_on)
             yield Signal(SignalKind.UNSOLD_LISTING, left, is_open, row)
         if latest.status in ENDED:
@@ -360,103 +256,6 @@ class Findings:
         has_records = all(self.county.has(kind) for kind in ("cases", "violations", "listings"))
         troubled = True if self.landlord_troubles else (False if has_records else None)
         return all_of(absentee, is_long, lived_in, troubled)
-
-    # Offers
-
-    @once
-    def chain(self) -> Chain | None:
-        """The latest listing for sale with those it continues."""
-        return chain_of(self.record.listings, self.record.changes, self.sold_on, self.county.relisting_gap_days)
-
-    @property
-    def latest_lease(self) -> Listing | None:
-        return latest_of(self.record.listings, lease=True)
-
-    @property
-    def latest_offer(self) -> Listing | None:
-        """The latest listing, for sale or to let."""
-        found = [one for one in (self.chain and self.chain.latest, self.latest_lease) if one]
-        return max(found, key=lambda one: (one.begun_on, one.key), default=None)
-
-    @once
-    def described(self) -> Described | None:
-        """What the latest listing for sale says of the house."""
-        return self.record.described.get(self.chain.latest.key) if self.chain else None
-
-    @property
-    def listed_baths(self) -> float | None:
-        said = self.described
-        if said is None or (said.full_baths is None and said.half_baths is None):
-            return None
-        return (said.full_baths or 0) + (said.half_baths or 0) / 2
-
-    @once
-    def disagreements(self) -> tuple[Disagreement, ...]:
-        said, roll, building = self.described, self.roll, self.building
-        if said is None:
-            return ()
-        return disagreements(
-            (
-                ("beds", roll and roll.beds, said.beds),
-                ("baths", roll and roll.baths, self.listed_baths),
-                ("living-area", roll and roll.living_area, said.living_area),
-                ("lot", roll and roll.lot_sqft, said.lot_sqft),
-                ("year-built", roll and roll.year_built, said.year_built),
-                ("storeys", building and building.storeys, said.storeys),
-                ("garage", self.garage, said.garage_spaces),
-                ("main-floor-beds", building and building.main_floor_beds, said.main_floor_beds),
-                ("pool", self.has_pool, said.pool),
-            )
-        )
-
-    @once
-    def competition(self) -> tuple[Sign, ...]:
-        if self.chain is None:
-            return ()
-        on_market = self.chain.days
-        days = None if on_market.since else on_market.days
-        return signs_of_competition(self.chain.latest, days, self.described.remarks if self.described else ())
-
-    @property
-    def percent_of_median(self) -> Decimal | None:
-        latest = self.chain and self.chain.latest
-        key = self.asked_among
-        if not latest or latest.list_price is None or key is None or latest.status != StandardStatus.ACTIVE:
-            return None
-        return areas.percent_of_median(latest.list_price, self.record.area.asked.get(key, ()))
-
-    @property
-    def asked_among(self) -> tuple[int, int] | None:
-        """Among which listings the latest is compared: its class and bedrooms, by the roll, else by the listing."""
-        if self.roll is None or self.roll.property_class is None:
-            return None
-        beds = self.roll.beds if self.roll.beds is not None else self.described and self.described.beds
-        return None if beds is None else (self.roll.property_class, beds)
-
-    @once
-    def let_now(self) -> list[Rental]:
-        return [one for one in self.record.rentals if one.until is None or one.until > self.today]
-
-    @once
-    def rent(self) -> tuple[Decimal, str] | None:
-        """The month's rent, and whose word it is: that of what is let today, that asked for, or the area's."""
-        let = [one.rent for one in self.let_now if one.rent is not None]
-        if let and len(let) >= (self.dwellings or 1):
-            return sum(let, Decimal(0)), "as let today"
-        lease = self.latest_lease
-        if lease and lease.lease_amount and lease.status not in _UNSOLD and (self.dwellings or 1) == 1:
-            return lease.lease_amount, "as asked"
-        usual = self.record.area.rent
-        if usual and usual.is_enough and self.dwellings:
-            return usual.value * self.dwellings, f"median rent in {self.record.area.name} × {self.dwellings}"
-        return None
-
-    @property
-    def asking_yield(self) -> Decimal | None:
-        latest = self.chain and self.chain.latest
-        if not latest or not latest.list_price or self.rent is None:
-            return None
-        return value.percent(12 * self.rent[0], latest.list_price)
 
 
 def _by_filing(case: Case) -> tuple[date, int]:

@@ -1,0 +1,116 @@
+"""What follows from a parcel's record at first hand: its title, who lives there, its building."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from jaded_ledger.core.criteria.catalogue.choices import CLASSES
+from jaded_ledger.core.criteria.dates import Length, Unit, shift
+from jaded_ledger.core.facts.record import Building, Exemption, Permit, RecordedParcel
+from jaded_ledger.core.market.sales import Flip, Transfer, flips, in_time, is_cash_purchase, is_sale
+from jaded_ledger.core.once import once
+from jaded_ledger.core.ownership.holding import Holding, holding
+from jaded_ledger.core.ownership.occupancy import is_owner_occupied
+
+SALES_COUNTED = Length(10, Unit.YEAR)
+_CONDOMINIUM = next(one.code for one in CLASSES if one.key == "condominium")
+
+
+class Basis:
+    """A parcel's findings of title, occupancy and building as of a day."""
+
+    def __init__(self, record: RecordedParcel, today: date) -> None:
+        self.record = record
+        self.county = record.county
+        self.roll = record.roll
+        self.today = today
+
+    # Title
+
+    @once
+    def transfers(self) -> list[Transfer]:
+        """Transfers in order, those that are dated in time to come left out: their date is not known."""
+        return [one for one in in_time(self.record.transfers) if one.sold_on <= self.today]
+
+    @once
+    def sales(self) -> list[Transfer]:
+        return [one for one in self.transfers if is_sale(one)]
+
+    @once
+    def sold_on(self) -> list[date]:
+        return [one.sold_on for one in self.sales]
+
+    @property
+    def last_sale(self) -> Transfer | None:
+        return self.sales[-1] if self.sales else None
+
+    @once
+    def holding(self) -> Holding | None:
+        return holding(self.transfers)
+
+    @once
+    def flips(self) -> tuple[Flip, ...]:
+        return flips(self.sales)
+
+    @once
+    def recent_sales(self) -> list[Transfer]:
+        since = shift(self.today, SALES_COUNTED, -1)
+        return [one for one in self.sales if one.sold_on >= since]
+
+    @once
+    def is_cash_purchase(self) -> bool | None:
+        if self.last_sale is None or not self.county.has("loans"):
+            return None
+        return is_cash_purchase(self.last_sale, self.record.loans, self.county.through["loans"])
+
+    # Owner
+
+    @once
+    def is_owner_occupied(self) -> bool | None:
+        if self.roll is None:
+            return None
+        is_condominium = self.roll.property_class == _CONDOMINIUM
+        return is_owner_occupied(self.roll.situs, self.roll.mailing, homestead=self.roll.homestead, is_condominium=is_condominium)
+
+    @property
+    def is_out_of_state(self) -> bool | None:
+        mailing = self.roll and self.roll.mailing
+        return mailing.state != self.county.state if mailing and mailing.state else None
+
+    @property
+    def is_out_of_county(self) -> bool | None:
+        mailing = self.roll and self.roll.mailing
+        if not mailing:
+            return None
+        if mailing.state and mailing.state != self.county.state:
+            return True
+        return mailing.zip5 not in self.county.zips if mailing.zip5 and self.county.zips else None
+
+    @once
+    def exemptions(self) -> list[Exemption]:
+        return [one for one in self.record.exemptions if one.since <= self.today and (one.until is None or one.until > self.today)]
+
+    # Building
+
+    @once
+    def building(self) -> Building | None:
+        """The main building: the first by its number."""
+        return min(self.record.buildings, default=None)
+
+    @property
+    def garage(self) -> int | None:
+        spaces = [one.garage_spaces for one in self.record.buildings if one.garage_spaces is not None]
+        return sum(spaces) if spaces else None
+
+    @property
+    def has_pool(self) -> bool | None:
+        said = [one.has_pool for one in self.record.buildings if one.has_pool is not None]
+        return any(said) if said else None
+
+    @property
+    def dwellings(self) -> int | None:
+        return self.roll.units if self.roll and self.roll.units is not None else self.record.dwellings or None
+
+    @once
+    def last_permit(self) -> Permit | None:
+        return max(self.record.permits, key=lambda one: (one.issued_on, one.key), default=None)

@@ -1,0 +1,115 @@
+"""What follows from a parcel's listings: the latest offer, what it says of the house, how it compares, what it would yield."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from jaded_ledger.core.facts.basis import Basis
+from jaded_ledger.core.facts.record import Described, Rental
+from jaded_ledger.core.finance import value
+from jaded_ledger.core.market import areas
+from jaded_ledger.core.market.listings import StandardStatus
+from jaded_ledger.core.market.offers import Disagreement, Sign, disagreements, signs_of_competition
+from jaded_ledger.core.market.on_market import Chain, Listing, chain_of, latest_of
+from jaded_ledger.core.once import once
+
+UNSOLD = frozenset({StandardStatus.EXPIRED, StandardStatus.WITHDRAWN, StandardStatus.CANCELED})
+
+
+class Offered(Basis):
+    """A parcel's findings of its listings and what it is let for."""
+
+    @once
+    def chain(self) -> Chain | None:
+        """The latest listing for sale with those it continues."""
+        return chain_of(self.record.listings, self.record.changes, self.sold_on, self.county.relisting_gap_days)
+
+    @property
+    def latest_lease(self) -> Listing | None:
+        return latest_of(self.record.listings, lease=True)
+
+    @property
+    def latest_offer(self) -> Listing | None:
+        """The latest listing, for sale or to let."""
+        found = [one for one in (self.chain and self.chain.latest, self.latest_lease) if one]
+        return max(found, key=lambda one: (one.begun_on, one.key), default=None)
+
+    @once
+    def described(self) -> Described | None:
+        """What the latest listing for sale says of the house."""
+        return self.record.described.get(self.chain.latest.key) if self.chain else None
+
+    @property
+    def listed_baths(self) -> float | None:
+        said = self.described
+        if said is None or (said.full_baths is None and said.half_baths is None):
+            return None
+        return (said.full_baths or 0) + (said.half_baths or 0) / 2
+
+    @once
+    def disagreements(self) -> tuple[Disagreement, ...]:
+        said, roll, building = self.described, self.roll, self.building
+        if said is None:
+            return ()
+        return disagreements(
+            (
+                ("beds", roll and roll.beds, said.beds),
+                ("baths", roll and roll.baths, self.listed_baths),
+                ("living-area", roll and roll.living_area, said.living_area),
+                ("lot", roll and roll.lot_sqft, said.lot_sqft),
+                ("year-built", roll and roll.year_built, said.year_built),
+                ("storeys", building and building.storeys, said.storeys),
+                ("garage", self.garage, said.garage_spaces),
+                ("main-floor-beds", building and building.main_floor_beds, said.main_floor_beds),
+                ("pool", self.has_pool, said.pool),
+            )
+        )
+
+    @once
+    def competition(self) -> tuple[Sign, ...]:
+        if self.chain is None:
+            return ()
+        on_market = self.chain.days
+        days = None if on_market.since else on_market.days
+        return signs_of_competition(self.chain.latest, days, self.described.remarks if self.described else ())
+
+    @property
+    def percent_of_median(self) -> Decimal | None:
+        latest = self.chain and self.chain.latest
+        key = self.asked_among
+        if not latest or latest.list_price is None or key is None or latest.status != StandardStatus.ACTIVE:
+            return None
+        return areas.percent_of_median(latest.list_price, self.record.area.asked.get(key, ()))
+
+    @property
+    def asked_among(self) -> tuple[int, int] | None:
+        """Among which listings the latest is compared: its class and bedrooms, by the roll, else by the listing."""
+        if self.roll is None or self.roll.property_class is None:
+            return None
+        beds = self.roll.beds if self.roll.beds is not None else self.described and self.described.beds
+        return None if beds is None else (self.roll.property_class, beds)
+
+    @once
+    def let_now(self) -> list[Rental]:
+        return [one for one in self.record.rentals if one.until is None or one.until > self.today]
+
+    @once
+    def rent(self) -> tuple[Decimal, str] | None:
+        """The month's rent, and whose word it is: that of what is let today, that asked for, or the area's."""
+        let = [one.rent for one in self.let_now if one.rent is not None]
+        if let and len(let) >= (self.dwellings or 1):
+            return sum(let, Decimal(0)), "as let today"
+        lease = self.latest_lease
+        if lease and lease.lease_amount and lease.status not in UNSOLD and (self.dwellings or 1) == 1:
+            return lease.lease_amount, "as asked"
+        usual = self.record.area.rent
+        if usual and usual.is_enough and self.dwellings:
+            return usual.value * self.dwellings, f"median rent in {self.record.area.name} × {self.dwellings}"
+        return None
+
+    @property
+    def asking_yield(self) -> Decimal | None:
+        latest = self.chain and self.chain.latest
+        if not latest or not latest.list_price or self.rent is None:
+            return None
+        return value.percent(12 * self.rent[0], latest.list_price)
