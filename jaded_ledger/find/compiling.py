@@ -21,7 +21,7 @@ from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.core.criteria.phrases import expression, expression_in, plain_texts
-from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Match, Named, Presence, Quantity, Same, Search, Value
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Match, Members, Named, Presence, Quantity, Same, Search, Value
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.words import folded, words_of
@@ -58,6 +58,8 @@ class _Question:
     values: tuple[Value, ...]
     counties: tuple[County, ...]
     scope: Scope
+    refused: tuple[Value, ...] = ()
+    """Names or phrases that are refused: those are looked for in the same texts at once."""
 
     @property
     def column(self) -> str:
@@ -185,21 +187,28 @@ def _own_text(question: _Question, value: Named) -> Q:
 def _names(question: _Question) -> Q:
     if question.trait.is_own:
         return reduce(or_, (_own_text(question, value) for value in question.values))
-    table = table_of(question.trait)
-    ids = table._default_manager.filter(reduce(or_, (named(value) for value in question.values))).values("id")
-    # IN over an empty answer is false even for an unknown name; the second part keeps it unknown.
+    return _texts(question, named)
+
+
+def _texts(question: _Question, holds: Callable[[Value], Q]) -> Q:
+    """Return the condition that the text a column points at holds one of the values, and none of those refused."""
+    asked = reduce(or_, map(holds, question.values))
+    if question.refused:
+        # A text's words are never unknown, so that leaving out is plain here.
+        asked &= ~reduce(or_, map(holds, question.refused))
+    ids = table_of(question.trait)._default_manager.filter(asked).values("id")
+    # IN over an empty answer is false even for an unknown text; the second part keeps it unknown.
     return Q(**{f"{question.column}__in": ids}) | _never(question.column)
 
 
 def _phrases(question: _Question) -> Q:
-    """Compare running text, field by field, with phrases; the index over its words finds the candidates."""
-    texts = table_of(question.trait)._default_manager
-    found = []
-    for value in question.values:
-        each = [phrase_in_fields("words", phrase, value.within) for phrase in value.items]
-        ids = texts.filter(reduce(and_ if value.quantity is Quantity.ALL else or_, each)).values("id")
-        found.append(Q(**{f"{question.column}__in": ids}) | _never(question.column))
-    return reduce(or_, found)
+    """Compare running text with phrases; the index over its words finds the candidates."""
+    return _texts(question, _phrased)
+
+
+def _phrased(value: Members) -> Q:
+    each = [phrase_in_fields("words", phrase, value.within) for phrase in value.items]
+    return reduce(and_ if value.quantity is Quantity.ALL else or_, each)
 
 
 def phrase_in_fields(words: str, phrase: str, within: Sequence[str]) -> Q:
@@ -273,24 +282,33 @@ _BY_KIND: dict[Kind, Callable[[_Question], Q]] = {
 }
 
 
-def _asked(trait: Trait, values: tuple[Value, ...], counties: tuple[County, ...], scope: Scope) -> Q:
-    """Return the condition that one of some values holds. Of what there was no event of, no value does."""
+def _asked(trait: Trait, values: tuple[Value, ...], counties: tuple[County, ...], scope: Scope, refused: tuple[Value, ...] = ()) -> Q:
+    """Return the condition that one of some values holds, and none of those refused. Of what there was no event of, no value does."""
     found = [_presence(trait, value) for value in values if isinstance(value, Presence)]
     others = tuple(value for value in values if not isinstance(value, Presence))
     if others:
-        compared = _BY_KIND[trait.kind](_Question(trait, others, counties, scope))
+        compared = _BY_KIND[trait.kind](_Question(trait, others, counties, scope, refused))
         found.append(Q(**{trait.event: True}) & compared if trait.event else compared)
     return reduce(or_, found)
+
+
+def _is_one_look(criterion: Criterion) -> bool:
+    """Return whether what is accepted and what is refused are texts that are looked for at once."""
+    trait = CATALOGUE[criterion.trait]
+    values = (*criterion.accepts, *criterion.refuses)
+    return trait.kind in (Kind.PHRASES, Kind.NAME) and not trait.is_own and not any(isinstance(value, Presence) for value in values)
 
 
 def condition(criterion: Criterion, counties: tuple[County, ...], scope: Scope) -> Q:
     """Return one criterion as a condition. Raises CriteriaError."""
     trait = CATALOGUE[criterion.trait]
-    parts = []
+    parts, refused = [], criterion.refuses
     if criterion.accepts:
-        parts.append(_asked(trait, criterion.accepts, counties, scope))
-    if criterion.refuses:
-        parts.append(not_(_asked(trait, criterion.refuses, counties, scope)))
+        together = refused if _is_one_look(criterion) else ()
+        parts.append(_asked(trait, criterion.accepts, counties, scope, together))
+        refused = () if together else refused
+    if refused:
+        parts.append(not_(_asked(trait, refused, counties, scope)))
     if not parts:
         return is_unknown(trait)
     asked = reduce(and_, parts)

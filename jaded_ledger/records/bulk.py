@@ -94,13 +94,18 @@ def copy_in(objects: Iterable[models.Model]) -> None:
 
 
 _MANY = 5_000
-"""So many rows written change what PostgreSQL should know of a table."""
+"""So many rows written may change what PostgreSQL should know of a table."""
+_SHARE = 0.1
+"""And do if they are at least such a share of it: counting a wide table anew takes seconds."""
 
 
 def analyse(model: type[models.Model], written: int) -> None:
     """Have PostgreSQL count a table anew after many rows were written: within a transaction it knows nothing of them."""
-    if written >= _MANY:
-        with connection.cursor() as cursor:
+    if written < _MANY:
+        return
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT reltuples FROM pg_class WHERE oid = %s::regclass", [model._meta.db_table])
+        if written >= _SHARE * cursor.fetchone()[0]:
             cursor.execute(f"ANALYZE {connection.ops.quote_name(model._meta.db_table)}")
 
 
