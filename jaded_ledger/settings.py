@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "jaded_ledger.demo",
     "jaded_ledger.outreach",
     "jaded_ledger.properties",
+    "jaded_ledger.lists",
     "jaded_ledger.find",
     "jaded_ledger.intake",
     "jaded_ledger.records",

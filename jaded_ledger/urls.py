@@ -3,6 +3,7 @@ from django.urls import include, path
 urlpatterns = [
     path("", include("jaded_ledger.find.urls")),
     path("property/", include("jaded_ledger.properties.urls")),
+    path("lists/", include("jaded_ledger.lists.urls")),
     path("outreach/", include("jaded_ledger.outreach.urls")),
     path("records/", include("jaded_ledger.intake.urls")),
     path("", include("jaded_ledger.accounts.urls")),

@@ -282,8 +282,19 @@ _BY_KIND: dict[Kind, Callable[[_Question], Q]] = {
 }
 
 
+Compiler = Callable[[tuple[Value, ...], Scope], Q]
+_registered: dict[str, Compiler] = {}
+
+
+def register(key: str, compiler: Compiler) -> None:
+    """Have a trait of the team's compiled by the app that keeps it: a question about lists is ``id IN (SELECT …)``."""
+    _registered[key] = compiler
+
+
 def _asked(trait: Trait, values: tuple[Value, ...], counties: tuple[County, ...], scope: Scope, refused: tuple[Value, ...] = ()) -> Q:
     """Return the condition that one of some values holds, and none of those refused. Of what there was no event of, no value does."""
+    if trait.key in _registered:
+        return _registered[trait.key](values, scope)
     found = [_presence(trait, value) for value in values if isinstance(value, Presence)]
     others = tuple(value for value in values if not isinstance(value, Presence))
     if others:

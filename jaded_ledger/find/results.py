@@ -30,9 +30,10 @@ def value_of(facts: ParcelFacts, trait: Trait) -> Plain:
         return facts.parcel.number
     if trait.is_own:
         return _own_value(facts, trait)
-    if trait.event and getattr(facts, trait.event) is False:
-        return NONE
     value = getattr(facts, value_name(trait))
+    # Of what the team itself did it is always known whether it did.
+    if trait.event and (value is None if trait.of_team else getattr(facts, trait.event) is False):
+        return NONE
     if value is None:
         return None
     if trait.kind in _WITH_TEXT:
@@ -70,7 +71,7 @@ def _read_for(traits: Sequence[Trait]) -> set[str]:
             found.add("further")
         elif trait.kind is not Kind.PARCEL_NUMBER and not is_computed(trait):
             found.add(trait.fact)
-        if trait.event:
+        if trait.event and not trait.of_team:
             found.add(trait.event)
     return found
 

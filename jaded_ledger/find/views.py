@@ -25,7 +25,7 @@ from jaded_ledger.find.page import context_of
 from jaded_ledger.find.phrase_books import groups_of
 from jaded_ledger.find.suggesting import browse, suggest
 
-FORWARD = {"labels": "outreach:labels", "contacts": "outreach:contacts"}
+FORWARD = {"labels": "outreach:labels", "contacts": "outreach:contacts", "keep": "lists:keep"}
 """Where a selection can be sent on to."""
 
 

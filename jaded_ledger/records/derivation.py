@@ -25,7 +25,7 @@ from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Pa
 from jaded_ledger.records.own_columns import held_values, traits_of
 from jaded_ledger.records.reading import read, read_titles, rules_of
 from jaded_ledger.records.stored_texts import digest_of, texts_on_record
-from jaded_ledger.records.trait_columns import FEW, OF_TEAMS, field_of, is_unknown, standing, value_name, with_computed
+from jaded_ledger.records.trait_columns import FEW, field_of, is_unknown, standing, value_name, with_computed
 from jaded_ledger.records.versions import put_up_version
 
 BATCH = 2000
@@ -239,7 +239,7 @@ class _Percentiles(Aggregate):
 
 def measured(counties: Iterable[County]) -> list[Trait]:
     """Return the traits whose fill is measured: all that the records alone tell."""
-    return [trait for trait in traits_of(counties) if trait.key not in OF_TEAMS]
+    return [trait for trait in traits_of(counties) if not trait.of_team]
 
 
 def measure_fill(county: County) -> None:

@@ -49,7 +49,7 @@ def standing(today: date) -> QuerySet[ParcelFacts]:
 
 def field_of(trait: Trait) -> Field | None:
     """Return the field that holds a trait's values; None for what is kept among a county's own, or computed when asked."""
-    if trait.is_own or trait.since or trait.key in OF_TEAMS:
+    if trait.is_own or trait.since or trait.of_team:
         return None
     model: type[Model] = ParcelFacts
     *steps, name = trait.fact.split("__")
@@ -80,7 +80,7 @@ def with_computed(parcels: QuerySet[ParcelFacts], traits: Iterable[Trait]) -> Qu
 
 def is_computed(trait: Trait) -> bool:
     """Return whether a trait's value is no column of the row itself."""
-    return bool(trait.since) or trait.key in OF_TEAMS or (not trait.is_own and "__" in trait.fact)
+    return bool(trait.since) or trait.of_team or (not trait.is_own and "__" in trait.fact)
 
 
 def value_name(trait: Trait) -> str:
@@ -88,7 +88,5 @@ def value_name(trait: Trait) -> str:
     return f"value_{trait.key.replace('-', '_')}" if is_computed(trait) else trait.fact
 
 
-OF_TEAMS = ("area-grade",)
-"""Traits of which each team has its own values, kept outside the records."""
 FEW = (Kind.CHOICE, Kind.FLAG, Kind.PLACE, Kind.SET)
 """Kinds of traits whose values are few."""

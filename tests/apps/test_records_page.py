@@ -12,7 +12,6 @@ from jaded_ledger.find.standing import parcels
 from jaded_ledger.records.derivation import measure_fill
 from jaded_ledger.records.models import County, Coverage, FillRate, ParcelFacts, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import traits_of
-from jaded_ledger.records.trait_columns import OF_TEAMS
 from tests.demo import DemoTestCase
 
 
@@ -27,7 +26,7 @@ class Grid(DemoTestCase):
     def test_every_cell_counts_the_parcels_one_by_one(self) -> None:
         page = self.text("fill")
         counties = list(County.objects.order_by("name"))
-        traits = [trait for trait in traits_of(counties) if trait.key not in OF_TEAMS]
+        traits = [trait for trait in traits_of(counties) if not trait.of_team]
         facts = {
             county.pk: list(with_values(parcels(self.scope).filter(county=county).select_related("county"), traits)) for county in counties
         }

@@ -36,6 +36,7 @@ class Section(StrEnum):
     DISTRESS = "distress"
     LISTING = "listing"
     AREA = "area"
+    LISTS = "lists"
     COUNTY = "the county’s own columns"
 
 
@@ -79,6 +80,8 @@ class Trait:
     """For what an event tells of: the column that says whether there was one. Where there was none, the value is *none*, not unknown."""
     since: str = ""
     """For what grows with time: the column of the day from which it does. Years since then, or days since then and the column's own."""
+    of_team: bool = False
+    """Whether each team has its own values, kept outside the records."""
     county: str = ""
     """Whose own column it is, kept among the row's further values; blank for a trait of all counties."""
 

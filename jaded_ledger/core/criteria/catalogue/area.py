@@ -30,5 +30,5 @@ TRAITS = (
             meaning="share of sales that were a resale for more within 24 months", synonyms=("flip share", "rehab share"),
             rule=f"flips among the last 12 months’ sales{_ENOUGH} sales"),
     Trait("area-grade", "area grade", Section.AREA, Kind.CHOICE, "your team's own judgement of the neighbourhood", "your team",
-          choices=GRADES, rule="as your team graded it on a property's page"),
+          choices=GRADES, of_team=True, rule="as your team graded it on a property's page"),
 )  # fmt: skip

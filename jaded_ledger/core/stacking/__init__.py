@@ -1,0 +1,1 @@
+"""Lists that stack."""

@@ -1,0 +1,64 @@
+"""The lists that the demo's team keeps: five, of different reasons and ages. Rows added long ago show who held the property then."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+from django.db import transaction
+from django.db.models import F
+
+from jaded_ledger.accounts.models import Team
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.compiling import compile
+from jaded_ledger.lists import acts
+from jaded_ledger.lists.models import Activity, Membership, ParcelList
+from jaded_ledger.records.clock import now
+from jaded_ledger.records.models import TransferParcel
+
+LISTS = (
+    ("Tax unpaid 2026", "reason", "liens", "TX", 40, "county: Tamarack\ntax-years-delinquent: 1.."),
+    ("Absentee, Harbour", "reason", "owner", "AH", 400, "county: Tamarack\nowner-occupied: no\nneighbourhood: Harbour Wards"),
+    ("Vacant per city", "reason", "condition", "VA", 150, "county: Tamarack\nvacancy: any"),
+    ("Owned 20 years or more", "reason", "owner", "20", 700, "county: Tamarack\nyears-owned: 20..\nclass: single-family, duplex"),
+    ("Estates, spring letters", "campaign", "life event", "EL", 230, "any of:\n  probate: any\n  inherited: any"),
+)
+"""Name, type, reason, mark, how many days ago it was made, and from which search."""
+
+
+@transaction.atomic
+def make_lists(team: Team, today: date) -> None:
+    """Make the demo's lists for a team that never did anything with lists."""
+    if Activity.objects.filter(team=team).exists():
+        return
+    for name, kind, reason, mark, days, text in LISTS:
+        day = today - timedelta(days=days)
+        scope = Scope(team, None, today)
+        made = acts.make_list(scope, name, type=kind, reason=reason, mark=mark, source_on=day)
+        ids = list(compile(parse(text), scope).matches.values_list("parcel_id", flat=True))
+        act = acts.add(scope, made, ids, text)
+        _add_those_of_before(scope, made, day)
+        Activity.objects.filter(pk__in=[made.made_id, act.pk if act else None]).update(at=now() - timedelta(days=days))
+        Membership.objects.filter(list=made).update(added_on=day)
+        _as_of(made, day)
+
+
+def _add_those_of_before(scope: Scope, made: ParcelList, day: date) -> None:
+    """Add some that were sold since: who made the list then could not know."""
+    if made.type == ParcelList.Type.CAMPAIGN:
+        return
+    sold = compile(parse("county: Tamarack\nclass: single-family, duplex"), scope).matches.filter(owned_since__gt=day)
+    share = 3 if made.mark != "20" else 2
+    acts.add(scope, made, [pk for place, pk in enumerate(sold.order_by("pk").values_list("pk", flat=True)) if place % share == 0])
+
+
+def _as_of(made: ParcelList, day: date) -> None:
+    """Have rows say who held the property on a day."""
+    passed = Membership.objects.filter(list=made, parcel__facts__owned_since__gt=day)
+    deeds = TransferParcel.objects.filter(
+        parcel__in=passed.values("parcel"), transfer__superseded_at=None, transfer__sold_on=F("parcel__facts__owned_since")
+    )
+    grantors = dict(deeds.values_list("parcel_id", "transfer__grantor_id"))
+    for row in passed:
+        row.owner_id, row.owner_name_id, row.owned_since = None, grantors.get(row.parcel_id), None
+        row.save(update_fields=["owner", "owner_name", "owned_since"])

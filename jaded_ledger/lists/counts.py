@@ -1,0 +1,66 @@
+"""How many rows lists have, how many are stale, and how lists overlap: counted by the database."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from django.db import connection
+from django.db.models import Aggregate, Case, Count, IntegerField, QuerySet, Value, When
+
+from jaded_ledger.accounts.models import Team
+from jaded_ledger.lists.models import Membership, ParcelList
+from jaded_ledger.lists.staleness import stale_memberships
+from jaded_ledger.records.bulk import among_ids
+
+
+@dataclass(frozen=True)
+class Counted:
+    """A list with how many parcels are on it, of them how many stale, and how many are on another list too."""
+
+    list: ParcelList
+    count: int
+    stale: int
+    shared: int
+
+
+def lists_of(team: Team) -> QuerySet[ParcelList]:
+    """Return a team's lists, by name."""
+    return ParcelList.objects.filter(team=team, deleted=None).select_related("made__user").order_by("folded")
+
+
+def current(lists: Sequence[ParcelList]) -> QuerySet[Membership]:
+    """Return what is on some lists."""
+    return Membership.objects.filter(list__in=lists, removed=None)
+
+
+def _by_list(rows: QuerySet[Membership]) -> dict[int, int]:
+    return dict(rows.order_by().values("list").annotate(rows=Count("pk")).values_list("list", "rows"))
+
+
+def counted(team: Team) -> list[Counted]:
+    """Return a team's lists with their counts."""
+    lists = list(lists_of(team))
+    rows = current(lists)
+    several = rows.order_by().values("parcel").annotate(lists=Count("pk")).filter(lists__gt=1).values("parcel")
+    counts, stale, shared = _by_list(rows), _by_list(stale_memberships(rows)), _by_list(rows.filter(parcel__in=several))
+    return [Counted(one, counts.get(one.pk, 0), stale.get(one.pk, 0), shared.get(one.pk, 0)) for one in lists]
+
+
+class _BitOr(Aggregate):
+    function = "BIT_OR"
+    output_field = IntegerField()
+
+
+def exactly(lists: Sequence[ParcelList], *, with_stale: bool = True) -> dict[int, int]:
+    """Return how many parcels are on exactly which of some lists, by a number with a bit for each list in its place."""
+    rows = current(lists)
+    if not with_stale:
+        rows = rows.exclude(pk__in=among_ids(stale_memberships(rows).values_list("pk", flat=True)))
+    bits = Case(*(When(list=one, then=Value(1 << place)) for place, one in enumerate(lists)), output_field=IntegerField())
+    masks = rows.order_by().values("parcel").annotate(mask=_BitOr(bits)).values("mask")
+    statement, parameters = masks.query.sql_with_params()
+    with connection.cursor() as cursor:
+        # The statement within is Django's own, its values are given apart.
+        cursor.execute(f"SELECT mask, count(*) FROM ({statement}) AS masks GROUP BY mask", parameters)  # noqa: S608
+        return dict(cursor.fetchall())

@@ -1,0 +1,45 @@
+"""Rows of lists that have gone stale: the property has passed to somebody else since it was added."""
+
+from __future__ import annotations
+
+from django.db.models import ExpressionWrapper, F, Func, JSONField, Q, QuerySet, Value
+from django.db.models.fields import BooleanField
+from django.db.models.functions import Coalesce
+
+from jaded_ledger.lists.models import Membership
+
+
+class _Words(Func):
+    """The words of a JSON array as an array of text."""
+
+    template = "ARRAY(SELECT jsonb_array_elements_text(%(expressions)s))"
+
+
+class _ShareAny(Func):
+    """Whether a JSON array of words has one of an array of text."""
+
+    function = "jsonb_exists_any"
+    output_field = BooleanField()
+
+
+def stale_memberships(rows: QuerySet[Membership]) -> QuerySet[Membership]:
+    """Return those of some memberships that are stale. The rule is ``core.ownership.passing.has_passed``."""
+    now = "parcel__facts"
+    empty = Value([], output_field=JSONField())
+    is_named = (
+        Q(owner_name__isnull=False)
+        & Q(**{f"{now}__owner_name__isnull": False})
+        & ~Q(owner_name__surnames=empty)
+        & ~Q(**{f"{now}__owner_name__surnames": empty})
+    )
+    rows = rows.annotate(
+        is_named=ExpressionWrapper(Coalesce(ExpressionWrapper(is_named, output_field=BooleanField()), False), output_field=BooleanField()),
+        shares=Coalesce(_ShareAny(F("owner_name__surnames"), _Words(F(f"{now}__owner_name__surnames"))), False),
+    )
+    is_kin = Q(is_named=True, shares=True)
+    is_other_name = Q(is_named=True, shares=False) & Q(owner_name__lt=F(f"{now}__owner_name")) | Q(is_named=True, shares=False) & Q(
+        owner_name__gt=F(f"{now}__owner_name")
+    )
+    began_anew = Q(**{f"{now}__owned_since__gt": F("owned_since")})
+    first_known = Q(owned_since=None) & Q(**{f"{now}__owned_since__gt": F("added_on")}) & ~is_kin
+    return rows.filter(began_anew | first_known | is_other_name)

@@ -1,0 +1,222 @@
+"""Lists: all of them, one of them, how they overlap, what was done to them, and what is done with a selection of Find."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.db import transaction
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils.http import urlencode
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
+from jaded_ledger.core.criteria.text import CriteriaError, format
+from jaded_ledger.core.stacking.overlap import MOST_LISTS, Counting, Order
+from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.models import Selection
+from jaded_ledger.find.pasted import match
+from jaded_ledger.find.selections import parcels_of
+from jaded_ledger.lists import acts
+from jaded_ledger.lists.counts import counted, current, lists_of
+from jaded_ledger.lists.drawing import drawing_of
+from jaded_ledger.lists.forms import ListForm
+from jaded_ledger.lists.models import Activity, ParcelList, Tag
+from jaded_ledger.lists.staleness import stale_memberships
+
+PAGE = 50
+
+
+def find_address(criteria: tuple[Criterion, ...]) -> str:
+    """Return the address of a search in Find."""
+    return f"{reverse('find:find')}?{urlencode({'q': format(Search((), criteria))})}"
+
+
+def on_list(quantity: Quantity, names: list[str]) -> Criterion:
+    """Return the criterion of being on any or all of some lists."""
+    return Criterion("on-list", (Members(quantity, tuple(names)),))
+
+
+@require_GET
+def all_lists(request: HttpRequest) -> HttpResponse:
+    """Every list with its count, age and stale rows."""
+    scope = scope_of(request)
+    rows = [(one, find_address((on_list(Quantity.ANY, [one.list.name]),))) for one in counted(scope.team)]
+    return render(request, "lists/all.html", {"place": "lists", "view": "all", "rows": rows, "today": scope.today})
+
+
+@require_http_methods(["GET", "POST"])
+def new(request: HttpRequest) -> HttpResponse:
+    """A new list, empty or of what is pasted or brought in a file: parcel numbers, listing numbers or addresses, one a line."""
+    scope = scope_of(request)
+    form = ListForm(request.POST or None)
+    context: dict[str, Any] = {"place": "lists", "form": form, "pasted": request.POST.get("pasted", "")}
+    if request.method != "POST" or not form.is_valid():
+        return render(request, "lists/new.html", context, status=400 if form.is_bound else 200)
+    try:
+        text = _brought(request)
+        found = match(text, compile(Search(), scope)) if text.strip() else None
+        if found is not None and found.missing and "anyway" not in request.POST:
+            return render(request, "lists/new.html", context | {"found": found, "pasted": text})
+        with transaction.atomic():
+            made = acts.make_list(scope, form.cleaned_data["name"], **form.about)
+            if found is not None:
+                acts.add(scope, made, found.parcels)
+    except (acts.ListError, CriteriaError) as error:
+        return render(request, "lists/new.html", context | {"error": error}, status=400)
+    return redirect("lists:list", made.pk)
+
+
+def _brought(request: HttpRequest) -> str:
+    """Return the lines that were pasted or brought in a file. Raises ListError for a file that is not text."""
+    file = request.FILES.get("file")
+    if file is None:
+        return str(request.POST.get("pasted", ""))
+    if (file.size or 0) > 1_000_000:
+        raise acts.ListError(f"{file.name} is larger than 1 MB; take it in under Records if it is a county's")
+    try:
+        return file.read().decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise acts.ListError(f"{file.name} is not text in UTF-8; save it as CSV in UTF-8") from None
+
+
+def _list(scope: Scope, pk: int) -> ParcelList:
+    return get_object_or_404(lists_of(scope.team), pk=pk)
+
+
+@require_http_methods(["GET", "POST"])
+def one_list(request: HttpRequest, pk: int) -> HttpResponse:
+    """One list: what it is, how it stands, and what can be done to it."""
+    scope = scope_of(request)
+    which = _list(scope, pk)
+    initial = {name: getattr(which, name) for name in ("name", "type", "reason", "mark", "source_on", "note")}
+    form = ListForm(request.POST or None, initial=initial)
+    error = ""
+    if request.method == "POST" and form.is_valid():
+        try:
+            acts.describe(scope, which, form.cleaned_data["name"], **form.about)
+            return redirect("lists:list", pk)
+        except acts.ListError as wrong:
+            error = str(wrong)
+    rows = current([which])
+    context = {
+        "place": "lists",
+        "list": which,
+        "form": form,
+        "error": error,
+        "count": rows.count(),
+        "stale": stale_memberships(rows).select_related("parcel", "owner_name", "parcel__facts__owner_name").order_by("pk")[:PAGE],
+        "stale_count": stale_memberships(rows).count(),
+        "find": find_address((on_list(Quantity.ANY, [which.name]),)),
+    }
+    return render(request, "lists/list.html", context, status=400 if error or (form.is_bound and not form.is_valid()) else 200)
+
+
+@require_POST
+def act(request: HttpRequest, pk: int) -> HttpResponse:
+    """Drop a list's stale rows, or delete it."""
+    scope = scope_of(request)
+    which = _list(scope, pk)
+    match request.POST.get("do"):
+        case "drop-stale":
+            stale = stale_memberships(current([which])).values_list("parcel_id", flat=True)
+            done = acts.remove(scope, which, list(stale), Activity.Verb.DROP_STALE)
+            messages.success(request, f"{done.rows if done else 0:,} stale rows dropped. Activity can bring them back for 30 days.")
+            return redirect("lists:list", pk)
+        case "delete":
+            acts.delete_list(scope, which)
+            messages.success(request, f"“{which.name}” is deleted. Activity can bring it back for 30 days.")
+            return redirect("lists:all")
+    raise Http404("there is no such thing to do")
+
+
+@require_GET
+def overlap(request: HttpRequest) -> HttpResponse:
+    """How up to twelve lists overlap, as a dot matrix with bars, and a table of what each two share."""
+    scope = scope_of(request)
+    every = list(lists_of(scope.team))
+    asked = {int(pk) for pk in request.GET.getlist("list") if pk.isdecimal()}
+    chosen = [one for one in every if one.pk in asked] or every
+    counting = Counting.AT_LEAST if request.GET.get("counting") == Counting.AT_LEAST.value else Counting.EXACTLY
+    order = Order.LISTS if request.GET.get("order") == Order.LISTS.value else Order.SIZE
+    is_too_many = len(chosen) > MOST_LISTS
+    context = {
+        "place": "lists",
+        "view": "overlap",
+        "every": every,
+        "chosen": chosen[:MOST_LISTS],
+        "is_too_many": is_too_many,
+        "counting": counting.value,
+        "order": order.value,
+        "with_stale": "stale" in request.GET,
+        "drawing": drawing_of(chosen[:MOST_LISTS], counting, order, with_stale="stale" in request.GET) if chosen else None,
+    }
+    return render(request, "lists/overlap.html", context)
+
+
+@require_GET
+def activity(request: HttpRequest) -> HttpResponse:
+    """Who did what to how many rows, and what can still be undone."""
+    scope = scope_of(request)
+    rows = Activity.objects.filter(team=scope.team).select_related("user", "undone_by").order_by("-at", "-pk")
+    page = Paginator(rows, PAGE).get_page(request.GET.get("page"))
+    oldest = acts.now() - acts.UNDONE_WITHIN
+    return render(request, "lists/activity.html", {"place": "lists", "view": "activity", "page": page, "oldest": oldest})
+
+
+@require_POST
+def undo(request: HttpRequest, pk: int) -> HttpResponse:
+    """Undo an act."""
+    scope = scope_of(request)
+    act_ = get_object_or_404(Activity, pk=pk, team=scope.team)
+    try:
+        rows = acts.undo(scope, act_)
+        messages.success(request, f"Undone: {act_.get_verb_display()} “{act_.about}”, {rows:,} rows.")
+    except acts.ListError as error:
+        messages.error(request, f"{str(error)[:1].upper()}{str(error)[1:]}.")
+    return redirect("lists:activity")
+
+
+@require_http_methods(["GET", "POST"])
+def keep(request: HttpRequest, key: str) -> HttpResponse:
+    """What is done with a selection of Find: put on a list, tagged, given a stage."""
+    scope = scope_of(request)
+    selection = get_object_or_404(Selection, key=key, team=scope.team)
+    context: dict[str, Any] = {"place": "lists", "selection": selection, "lists": list(lists_of(scope.team))}
+    context |= {"tags": Tag.objects.filter(team=scope.team).order_by("folded"), "stages": acts.stages_of(scope.team)}
+    try:
+        parcels = parcels_of(selection, scope)
+        context["count"] = parcels.count()
+        if request.method == "POST":
+            ids = list(parcels.values_list("parcel_id", flat=True))
+            messages.success(request, _kept(request, scope, selection, ids))
+            return redirect("lists:keep", key)
+    except (CriteriaError, acts.ListError) as error:
+        return render(request, "lists/keep.html", context | {"error": error}, status=400)
+    return render(request, "lists/keep.html", context)
+
+
+def _kept(request: HttpRequest, scope: Scope, selection: Selection, ids: list[int]) -> str:
+    """Do what was asked with a selection, and say what was done. Raises ListError, CriteriaError and Http404."""
+    sent, of = request.POST, f"of {len(ids):,}"
+    match sent.get("do"):
+        case "list":
+            with transaction.atomic():
+                name = sent.get("name", "").strip()
+                to = acts.make_list(scope, name) if name else _list(scope, int(sent.get("list") or 0))
+                done = acts.add(scope, to, ids, selection.search)
+            return f"{done.rows if done else 0:,} {of} added to “{to.name}”; the others were on it."
+        case "tag":
+            done = acts.tag(scope, sent.get("tag", ""), ids)
+            return f"{done.rows if done else 0:,} {of} tagged “{sent.get('tag', '').strip()}”; the others had it."
+        case "untag":
+            done = acts.untag(scope, sent.get("tag", ""), ids)
+            return f"The tag was taken off {done.rows if done else 0:,} {of}."
+        case "stage":
+            done = acts.set_stage(scope, sent.get("stage", ""), ids)
+            return f"{done.rows if done else 0:,} {of} are now at “{sent.get('stage') or 'no stage'}”; the others were."
+    raise Http404("there is no such thing to do")

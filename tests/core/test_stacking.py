@@ -1,0 +1,73 @@
+"""Overlap of lists against Python's sets, and whether a property has passed on."""
+
+from __future__ import annotations
+
+from collections import Counter
+from datetime import date
+from itertools import combinations
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jaded_ledger.core.ownership.passing import Held, Passed, has_passed
+from jaded_ledger.core.stacking.overlap import Counting, Order, combinations_of, in_order, on_at_least, pairs_of, sizes_of
+
+SETS = st.lists(st.sets(st.integers(0, 30)), min_size=1, max_size=6)
+
+
+def masks(sets: list[set[int]]) -> Counter[int]:
+    return Counter(sum(1 << place for place, one in enumerate(sets) if item in one) for item in set().union(*sets))
+
+
+class Overlap(TestCase):
+    @given(SETS)
+    def test_exactly_and_at_least(self, sets: list[set[int]]) -> None:
+        every = set().union(*sets)
+        for counting in Counting:
+            found = {one.lists: one.count for one in combinations_of(masks(sets), len(sets), counting)}
+            for size in range(1, len(sets) + 1):
+                for chosen in combinations(range(len(sets)), size):
+                    wanted = set.intersection(*(sets[place] for place in chosen))
+                    if counting is Counting.EXACTLY:
+                        wanted -= set().union(*(sets[place] for place in range(len(sets)) if place not in chosen))
+                    self.assertEqual(found.get(chosen, 0), len(wanted), (chosen, counting))
+        self.assertEqual(sum(one.count for one in combinations_of(masks(sets), len(sets), Counting.EXACTLY)), len(every))
+
+    @given(SETS)
+    def test_sizes_pairs_and_depth(self, sets: list[set[int]]) -> None:
+        counts = masks(sets)
+        self.assertEqual(list(sizes_of(counts, len(sets))), [len(one) for one in sets])
+        for pair in pairs_of(counts, len(sets)):
+            one, other = sets[pair.one], sets[pair.other]
+            self.assertEqual(pair.shared, len(one & other))
+            smaller = min(len(one), len(other))
+            self.assertEqual(pair.share, round(100 * len(one & other) / smaller, 1) if smaller else 0.0)
+        self.assertEqual(on_at_least(counts, 3), sum(sum(item in one for one in sets) >= 3 for item in set().union(*sets)))
+
+    def test_order(self) -> None:
+        found = combinations_of({0b001: 5, 0b010: 9, 0b111: 1, 0b011: 2}, 3, Counting.EXACTLY)
+        self.assertEqual([one.count for one in in_order(found, Order.SIZE)], [9, 5, 2, 1])
+        self.assertEqual([one.count for one in in_order(found, Order.LISTS)], [1, 2, 9, 5])
+
+
+class PassedOn(TestCase):
+    def test_worked_cases(self) -> None:
+        added = date(2025, 6, 1)
+        ostrom = Held(1, ("ostrom",), date(2001, 5, 1))
+        for why, then, now, wanted in (
+            ("sold since", ostrom, Held(2, ("kelm",), date(2026, 2, 1)), Passed.DEED),
+            ("lost to the lender since", ostrom, Held(3, ("first", "beacon"), date(2025, 9, 9)), Passed.DEED),
+            ("into the family's trust: ownership goes on", ostrom, Held(4, ("ostrom",), date(2001, 5, 1)), None),
+            ("moved: the same name", ostrom, ostrom, None),
+            ("spelt otherwise", ostrom, Held(5, ("ostrom",), date(2001, 5, 1)), None),
+            ("an older deed came to light", ostrom, Held(1, ("ostrom",), date(1999, 1, 1)), None),
+            ("no deed then, one since, to strangers", Held(1, ("ostrom",), None), Held(2, ("kelm",), date(2026, 2, 1)), Passed.DEED),
+            ("no deed then, the first on record is the family's", Held(1, ("ostrom",), None), Held(4, ("ostrom",), date(2026, 2, 1)), None),
+            ("no deed then, an older one taken in since", Held(1, ("ostrom",), None), Held(1, ("ostrom",), date(1999, 2, 1)), None),
+            ("no deeds at all, another name on the roll", Held(1, ("ostrom",), None), Held(2, ("kelm",), None), Passed.NAME),
+            ("no deeds, no name then", Held(None, (), None), Held(2, ("kelm",), None), None),
+            ("nothing known now", ostrom, Held(None, (), None), None),
+        ):
+            with self.subTest(why):
+                self.assertEqual(has_passed(then, now, added), wanted)
