@@ -6,8 +6,9 @@ Doing the same twice changes nothing the second time.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from datetime import timedelta
+from functools import partial
 
 from django.core.exceptions import PermissionDenied
 from django.db import transaction
@@ -233,23 +234,24 @@ def undo(scope: Scope, activity: Activity) -> int:
         raise ListError("that was undone before")
     if act.at < now() - UNDONE_WITHIN:
         raise ListError("that is more than thirty days ago; nothing of it can be undone any more")
-    restored = sum(take_back(act) for take_back in _UNDOING[act.verb])
+    restored = _UNDOING[act.verb](act)
     Activity.objects.filter(pk=act.pk).update(undone_at=now(), undone_by=scope.user)
     scope.team.put_up_version()
     return restored
 
 
-def _off_again(act: Activity) -> int:
-    gone: int = Membership.objects.filter(added=act, removed=None).update(removed=act)
+def _taken_back(rows: type[Membership | Tagging], act: Activity) -> int:
+    """Take back the rows that an act added, those that went since apart."""
+    gone: int = rows._default_manager.filter(added=act, removed=None).update(removed=act)
     return gone
 
 
-def _on_again(act: Activity) -> int:
-    went = Membership.objects.filter(removed=act).exclude(added=act)
-    taken = Membership.objects.filter(removed=None).filter(list__in=went.values("list"), parcel__in=went.values("parcel"))
-    pairs = set(taken.values_list("list_id", "parcel_id"))
-    ids = [pk for pk, of, parcel in went.values_list("pk", "list_id", "parcel_id") if (of, parcel) not in pairs]
-    back: int = Membership.objects.filter(pk__in=among_ids(ids)).update(removed=None)
+def _brought_back(rows: type[Membership | Tagging], of: str, act: Activity) -> int:
+    """Bring back the rows that an act took away, but for those that were added again since. ``of`` is the column of the list or tag."""
+    went = rows._default_manager.filter(removed=act).exclude(added=act)
+    there = set(rows._default_manager.filter(removed=None, **{f"{of}__in": went.values(of)}).values_list(of, "parcel_id"))
+    ids = [pk for pk, one, parcel in went.values_list("pk", of, "parcel_id") if (one, parcel) not in there]
+    back: int = rows._default_manager.filter(pk__in=among_ids(ids)).update(removed=None)
     return back
 
 
@@ -272,19 +274,6 @@ def _no_list(act: Activity) -> int:
     return rows
 
 
-def _untagged(act: Activity) -> int:
-    gone: int = Tagging.objects.filter(added=act, removed=None).update(removed=act)
-    return gone
-
-
-def _tagged_again(act: Activity) -> int:
-    went = Tagging.objects.filter(removed=act).exclude(added=act)
-    pairs = set(Tagging.objects.filter(removed=None, tag__in=went.values("tag")).values_list("tag_id", "parcel_id"))
-    ids = [pk for pk, of, parcel in went.values_list("pk", "tag_id", "parcel_id") if (of, parcel) not in pairs]
-    back: int = Tagging.objects.filter(pk__in=among_ids(ids)).update(removed=None)
-    return back
-
-
 def _stage_before(act: Activity) -> int:
     mine = StageEntry.objects.filter(added=act, superseded=None)
     parcels = list(mine.values_list("parcel_id", flat=True))
@@ -293,13 +282,13 @@ def _stage_before(act: Activity) -> int:
     return len(parcels)
 
 
-_UNDOING = {
-    Activity.Verb.MAKE: (_no_list,),
-    Activity.Verb.ADD: (_off_again,),
-    Activity.Verb.REMOVE: (_on_again,),
-    Activity.Verb.DROP_STALE: (_on_again,),
-    Activity.Verb.DELETE: (_list_again,),
-    Activity.Verb.TAG: (_untagged,),
-    Activity.Verb.UNTAG: (_tagged_again,),
-    Activity.Verb.STAGE: (_stage_before,),
+_UNDOING: dict[str, Callable[[Activity], int]] = {
+    Activity.Verb.MAKE: _no_list,
+    Activity.Verb.ADD: partial(_taken_back, Membership),
+    Activity.Verb.REMOVE: partial(_brought_back, Membership, "list"),
+    Activity.Verb.DROP_STALE: partial(_brought_back, Membership, "list"),
+    Activity.Verb.DELETE: _list_again,
+    Activity.Verb.TAG: partial(_taken_back, Tagging),
+    Activity.Verb.UNTAG: partial(_brought_back, Tagging, "tag"),
+    Activity.Verb.STAGE: _stage_before,
 }

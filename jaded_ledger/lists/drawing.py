@@ -5,11 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from django.urls import reverse
-from django.utils.http import urlencode
-
+from jaded_ledger.accounts.models import Team
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
-from jaded_ledger.core.criteria.text import format
 from jaded_ledger.core.stacking.overlap import (
     Combination,
     Counting,
@@ -20,6 +17,7 @@ from jaded_ledger.core.stacking.overlap import (
     pairs_of,
     sizes_of,
 )
+from jaded_ledger.find.addresses import Place
 from jaded_ledger.lists.counts import exactly
 from jaded_ledger.lists.models import ParcelList
 
@@ -82,15 +80,20 @@ class Drawing:
         return BARS + 30
 
 
-def _criteria(lists: Sequence[ParcelList], combination: Combination, counting: Counting) -> Criterion:
-    names = [lists[place].name for place in combination.lists]
-    others = [one.name for place, one in enumerate(lists) if place not in combination.lists]
-    refused = (Members(Quantity.ANY, tuple(others)),) if others and counting is Counting.EXACTLY else ()
+def on_lists(names: Sequence[str], others: Sequence[str] = ()) -> Criterion:
+    """Return the criterion of being on all of some lists, and on none of others."""
+    refused = (Members(Quantity.ANY, tuple(others)),) if others else ()
     return Criterion("on-list", (Members(Quantity.ALL if len(names) > 1 else Quantity.ANY, tuple(names)),), refused)
 
 
-def _find(criterion: Criterion) -> str:
-    return f"{reverse('find:find')}?{urlencode({'q': format(Search((), (criterion,)))})}"
+def address_of(criterion: Criterion, team: Team) -> str:
+    """Return the address at which Find shows the parcels of a criterion."""
+    return Place(Search((), (criterion,))).address(team)
+
+
+def _address(lists: Sequence[ParcelList], one: Combination, counting: Counting) -> str:
+    others = [other.name for place, other in enumerate(lists) if place not in one.lists and counting is Counting.EXACTLY]
+    return address_of(on_lists([lists[place].name for place in one.lists], others), lists[0].team)
 
 
 def drawing_of(lists: Sequence[ParcelList], counting: Counting, order: Order, *, with_stale: bool) -> Drawing:
@@ -105,7 +108,7 @@ def drawing_of(lists: Sequence[ParcelList], counting: Counting, order: Order, *,
     )
     tallest = max((one.count for one in found[:MOST_BARS]), default=1)
     columns = tuple(_column(lists, one, place, tallest, rows, counting) for place, one in enumerate(found[:MOST_BARS]))
-    table = tuple((one, _reads(lists, one), _find(_criteria(lists, one, counting))) for one in found)
+    table = tuple((one, _reads(lists, one), _address(lists, one, counting)) for one in found)
     pairs = tuple((lists[one.one].name, lists[one.other].name, one.shared, one.share) for one in pairs_of(counts, len(lists)))
     width = LEFT + STEP * max(1, len(columns))
     return Drawing(rows, columns, table, pairs, width, top + ROW * len(lists), sum(counts.values()), on_at_least(counts, 3))
@@ -120,5 +123,5 @@ def _column(lists: Sequence[ParcelList], one: Combination, place: int, tallest: 
     dots = tuple(Dot(x + 6, row.y - SQUARE / 2, number in one.lists) for number, row in enumerate(rows))
     ends = (rows[one.lists[0]].y, rows[one.lists[-1]].y)
     return Column(
-        _reads(lists, one), one.count, len(one.lists) > 2, x, BARS + 30 - height, height, dots, ends, _find(_criteria(lists, one, counting))
+        _reads(lists, one), one.count, len(one.lists) > 2, x, BARS + 30 - height, height, dots, ends, _address(lists, one, counting)
     )  # fmt: skip

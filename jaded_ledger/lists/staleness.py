@@ -6,6 +6,9 @@ from django.db.models import ExpressionWrapper, F, Func, JSONField, Q, QuerySet,
 from django.db.models.fields import BooleanField
 from django.db.models.functions import Coalesce
 
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.search import Members, Search
+from jaded_ledger.core.words import folded
 from jaded_ledger.lists.models import Membership
 
 
@@ -43,3 +46,21 @@ def stale_memberships(rows: QuerySet[Membership]) -> QuerySet[Membership]:
     began_anew = Q(**{f"{now}__owned_since__gt": F("owned_since")})
     first_known = Q(owned_since=None) & Q(**{f"{now}__owned_since__gt": F("added_on")}) & ~is_kin
     return rows.filter(began_anew | first_known | is_other_name)
+
+
+def stale_on(search: Search, scope: Scope) -> dict[int, str]:
+    """Return the parcels that are stale on the lists that a search asks for, with the name of such a list."""
+    asked = {
+        folded(name)
+        for line in search.lines
+        if line.is_applied
+        for criterion in line.members()
+        if criterion.trait == "on-list"
+        for value in criterion.accepts
+        if isinstance(value, Members)
+        for name in value.items
+    }
+    if not asked:
+        return {}
+    rows = Membership.objects.filter(list__team=scope.team, list__deleted=None, list__folded__in=asked, removed=None)
+    return dict(stale_memberships(rows).values_list("parcel_id", "list__name"))

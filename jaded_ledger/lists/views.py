@@ -9,13 +9,11 @@ from django.core.paginator import Paginator
 from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.urls import reverse
-from django.utils.http import urlencode
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from jaded_ledger.accounts.scope import Scope, scope_of
-from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
-from jaded_ledger.core.criteria.text import CriteriaError, format
+from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.stacking.overlap import MOST_LISTS, Counting, Order
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.models import Selection
@@ -23,7 +21,7 @@ from jaded_ledger.find.pasted import match
 from jaded_ledger.find.selections import parcels_of
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.counts import counted, current, lists_of
-from jaded_ledger.lists.drawing import drawing_of
+from jaded_ledger.lists.drawing import address_of, drawing_of, on_lists
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.models import Activity, ParcelList, Tag
 from jaded_ledger.lists.staleness import stale_memberships
@@ -31,21 +29,11 @@ from jaded_ledger.lists.staleness import stale_memberships
 PAGE = 50
 
 
-def find_address(criteria: tuple[Criterion, ...]) -> str:
-    """Return the address of a search in Find."""
-    return f"{reverse('find:find')}?{urlencode({'q': format(Search((), criteria))})}"
-
-
-def on_list(quantity: Quantity, names: list[str]) -> Criterion:
-    """Return the criterion of being on any or all of some lists."""
-    return Criterion("on-list", (Members(quantity, tuple(names)),))
-
-
 @require_GET
 def all_lists(request: HttpRequest) -> HttpResponse:
     """Every list with its count, age and stale rows."""
     scope = scope_of(request)
-    rows = [(one, find_address((on_list(Quantity.ANY, [one.list.name]),))) for one in counted(scope.team)]
+    rows = [(one, address_of(on_lists([one.list.name]), scope.team)) for one in counted(scope.team)]
     return render(request, "lists/all.html", {"place": "lists", "view": "all", "rows": rows, "today": scope.today})
 
 
@@ -111,7 +99,7 @@ def one_list(request: HttpRequest, pk: int) -> HttpResponse:
         "count": rows.count(),
         "stale": stale_memberships(rows).select_related("parcel", "owner_name", "parcel__facts__owner_name").order_by("pk")[:PAGE],
         "stale_count": stale_memberships(rows).count(),
-        "find": find_address((on_list(Quantity.ANY, [which.name]),)),
+        "find": address_of(on_lists([which.name]), scope.team),
     }
     return render(request, "lists/list.html", context, status=400 if error or (form.is_bound and not form.is_valid()) else 200)
 

@@ -16,6 +16,7 @@ class LabelForm(forms.Form):
     to = forms.ChoiceField(choices=[(one.value, one.words) for one in Addressing], initial=Addressing.OWNER_MAILING.value)
     sheet = forms.ChoiceField(choices=[(sheet.key, sheet.name) for sheet in SHEETS.values()], initial="letter-30")
     start = forms.IntegerField(min_value=1, initial=1)
+    stale = forms.BooleanField(required=False)
 
     def clean(self) -> dict[str, object]:
         cleaned = super().clean() or {}

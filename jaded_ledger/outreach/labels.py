@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from django.db.models import QuerySet
 
@@ -46,7 +48,7 @@ class Run:
         return sheets_needed(len(self.labels), self.sheet, self.start)
 
 
-def _candidate(facts: ParcelFacts) -> Candidate:
+def _candidate(facts: ParcelFacts, stale_on: str) -> Candidate:
     name = facts.owner_name
     return Candidate(
         parcel_id=facts.parcel_id,
@@ -57,13 +59,14 @@ def _candidate(facts: ParcelFacts) -> Candidate:
         situs=facts.address.address if facts.address else None,
         mailing=facts.mailing_address.address if facts.mailing_address else None,
         improvement_value=facts.improvement_value,
+        stale_on=stale_on,
     )
 
 
-def plan(parcels: QuerySet[ParcelFacts], to: Addressing, sheet: Sheet, start: int) -> Run:
-    """Return the run that parcels would make, without making it."""
+def plan(parcels: QuerySet[ParcelFacts], to: Addressing, sheet: Sheet, start: int, stale: Mapping[int, str] = MappingProxyType({})) -> Run:
+    """Return the run that parcels would make, without making it. ``stale`` are those that are left out, with the list they are stale on."""
     facts = parcels.select_related("parcel", "owner_name", "address", "mailing_address")
-    candidates = [_candidate(one) for one in facts.iterator(chunk_size=5000)]
+    candidates = [_candidate(one, stale.get(one.parcel_id, "")) for one in facts.iterator(chunk_size=5000)]
     pieces, refusals = make_pieces(candidates, to)
     labels, too_long = lay_out(pieces, {one.parcel_id: one.number for one in candidates}, sheet)
     return Run(to, sheet, start, len(candidates), labels, [*refusals, *too_long])

@@ -17,6 +17,7 @@ from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.find.addresses import COLUMNS, Place
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.selections import has_aged, parcels_of
+from jaded_ledger.lists.staleness import stale_on
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.forms import ContactFileForm, LabelForm
 from jaded_ledger.outreach.labels import make, plan
@@ -56,12 +57,18 @@ def labels(request: HttpRequest, key: str) -> HttpResponse:
     selection = _selection(key, scope)
     given = request.POST if request.method == "POST" else request.GET
     form = LabelForm(given if "to" in given else {"to": Addressing.OWNER_MAILING, "sheet": "letter-30", "start": 1})
-    context = _context(selection, scope) | {"form": form, "addressings": list(Addressing), "sheets": SHEETS.values()}
+    context = _context(selection, scope) | {
+        "form": form,
+        "from_lists": "on-list:" in selection.search,
+        "addressings": list(Addressing),
+        "sheets": SHEETS.values(),
+    }
     if not form.is_valid():
         return render(request, "outreach/labels.html", context, status=200 if request.htmx else 400)
     chosen = form.cleaned_data
     try:
-        run = plan(parcels_of(selection, scope), Addressing(chosen["to"]), SHEETS[chosen["sheet"]], chosen["start"])
+        stale = {} if chosen["stale"] else stale_on(parse(selection.search), scope)
+        run = plan(parcels_of(selection, scope), Addressing(chosen["to"]), SHEETS[chosen["sheet"]], chosen["start"], stale)
     except CriteriaError as error:
         return render(request, "outreach/labels.html", context | {"error": error})
     if request.method == "POST":

@@ -18,6 +18,8 @@ from jaded_ledger.accounts.models import User
 from jaded_ledger.accounts.scope import Scope, scope_of_command
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import CriteriaError, parse
+from jaded_ledger.core.mail.pieces import PASSED_ON, Addressing
+from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.core.ownership.passing import Held, has_passed
 from jaded_ledger.find.balance import balance
 from jaded_ledger.find.compiling import compile
@@ -28,7 +30,8 @@ from jaded_ledger.find.results import rows
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.counts import counted, current, exactly, lists_of
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, StageEntry, Tagging
-from jaded_ledger.lists.staleness import stale_memberships
+from jaded_ledger.lists.staleness import stale_memberships, stale_on
+from jaded_ledger.outreach.labels import plan
 from jaded_ledger.records.models import ParcelFacts
 from tests.demo import DemoServerCase, DemoTestCase
 
@@ -242,6 +245,25 @@ class Stale(ListCase):
         self.assertEqual((after.count, after.stale), (one.count - one.stale, 0))
         acts.undo(self.scope, Activity.objects.filter(verb="drop-stale").latest("pk"))
         self.assertEqual(self.state(), before)
+
+    def test_no_label_for_who_sold_since_unless_asked(self) -> None:
+        text = 'on-list: any of "Absentee, Harbour"'
+        found = compile(parse(text), self.scope)
+        stale = stale_on(found.search, self.scope)
+        self.assertEqual(len(stale), next(one.stale for one in counted(self.scope.team) if one.list.name == "Absentee, Harbour"))
+        sheet = SHEETS["letter-30"]
+        run = plan(found.matches, Addressing.OWNER_MAILING, sheet, 1, stale)
+        refused = {one.parcel_id for one in run.refusals if one.reason == PASSED_ON}
+        self.assertEqual(refused, set(stale))
+        self.assertFalse(refused & {label.piece.parcel_id for label in run.labels})
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        kept = self.client.post(reverse("find:keep-selection"), {"q": text, "all": "1", "then": "labels"})
+        self.assertContains(self.client.get(kept["Location"]), PASSED_ON)
+        asked = self.client.get(f"{kept['Location']}?to=owner-mailing&sheet=letter-30&start=1&stale=on")
+        self.assertNotContains(asked, PASSED_ON)
+        # A search that asks for no list knows of nobody who is stale.
+        self.assertEqual(stale_on(parse("owner-occupied: no"), self.scope), {})
+        self.assertEqual(stale_on(parse(f"~ {text}"), self.scope), {})
 
     def test_a_row_is_kept_as_it_stood(self) -> None:
         facts = ParcelFacts.objects.exclude(owned_since=None).exclude(estimated_value=None).first()

@@ -31,6 +31,7 @@ SAME_DWELLING = "second piece to the same dwelling"
 NO_OWNER = "no owner name on record"
 NO_BUILDING = "no building there"
 NO_ADDRESS = "no deliverable address"
+PASSED_ON = "passed to somebody else since it was listed"
 RESIDENT_NAME = "CURRENT RESIDENT"
 
 
@@ -46,6 +47,8 @@ class Candidate:
     situs: Address | None
     mailing: Address | None
     improvement_value: int | None = None
+    stale_on: str = ""
+    """The list on which it is stale, where it comes from one."""
 
 
 @dataclass(frozen=True)
@@ -100,7 +103,9 @@ def make_pieces(candidates: Iterable[Candidate], to: Addressing) -> tuple[list[P
     addressed: list[tuple[Candidate, Address]] = []
     for candidate in candidates:
         address = candidate.mailing if to is Addressing.OWNER_MAILING else candidate.situs
-        if address is None or address.undeliverable:
+        if candidate.stale_on:
+            refusals.append(Refusal(candidate.parcel_id, candidate.number, PASSED_ON, candidate.stale_on))
+        elif address is None or address.undeliverable:
             detail = address.undeliverable if address else "none on record"
             refusals.append(Refusal(candidate.parcel_id, candidate.number, NO_ADDRESS, detail))
         elif to is Addressing.RESIDENT and candidate.improvement_value == 0:

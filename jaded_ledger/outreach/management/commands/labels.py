@@ -10,6 +10,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from jaded_ledger.core.criteria.text import format
 from jaded_ledger.core.mail.pieces import Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.lists.staleness import stale_on
 from jaded_ledger.outreach.criteria_argument import add_arguments, compiled_from
 from jaded_ledger.outreach.labels import make, plan
 
@@ -22,6 +23,9 @@ class Command(BaseCommand):
         parser.add_argument("--to", required=True, choices=[one.value for one in Addressing])
         parser.add_argument("--sheet", choices=sorted(SHEETS), default="letter-30")
         parser.add_argument("--start", type=int, default=1, metavar="N", help="the first free label of the first sheet, from 1")
+        parser.add_argument(
+            "--stale", action="store_true", help="also for those that passed to somebody else since they were put on a list that is asked"
+        )
         parser.add_argument("--out", required=True, type=Path, metavar="FILE", help="the PDF to write")
 
     def handle(self, *args: Any, criteria: str, ask: list[str], team: str | None, out: Path, **options: Any) -> None:
@@ -29,7 +33,8 @@ class Command(BaseCommand):
         if not 1 <= options["start"] <= sheet.count:
             raise CommandError(f"--start {options['start']}: {sheet.name} has labels 1 to {sheet.count}", returncode=2)
         compiled, scope = compiled_from(criteria, ask, team)
-        run = plan(compiled.matches, Addressing(options["to"]), sheet, options["start"])
+        stale = {} if options["stale"] else stale_on(compiled.search, scope)
+        run = plan(compiled.matches, Addressing(options["to"]), sheet, options["start"], stale)
         self.stdout.write(f"{len(run.labels):,} pieces on {run.sheets:,} sheets, {len(run.refusals):,} refused")
         for reason, count in run.reasons:
             self.stdout.write(f"  {count:,}  {reason}")

@@ -1,0 +1,92 @@
+"""Three searches to three lists, their overlap, the triple opened, stale rows dropped, a tag, and all of it undone."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.case import BrowserCase, in_browser
+
+
+class Stacking(BrowserCase):
+    def keep(self, page: Page, search: str, name: str) -> int:
+        """Put all matches of a search on a new list; return how many there were."""
+        self.open(page, search)
+        count = self.matches(page)
+        page.keyboard.press("a")
+        page.click("#selection [value=keep]")
+        page.fill("#name", name)
+        page.click("text=Add them")
+        expect(page.locator(".says")).to_contain_text(f"{count:,} of {count:,} added to “{name}”")
+        return count
+
+    @in_browser
+    def test_from_three_searches_to_a_stack_and_back(self, page: Page) -> None:
+        county = "county: Tamarack\n"
+        searches = {"Elsewhere": "owner-occupied: no", "Two-flats": "class: duplex", "Long held": "years-owned: 15.."}
+        counts = {name: self.keep(page, county + text, name) for name, text in searches.items()}
+        self.assert_accessible(page)
+        page.click(".spine >> text=Lists")
+        expect(page.locator("tbody tr", has_text="Elsewhere")).to_contain_text(f"{counts['Elsewhere']:,}")
+        self.assert_accessible(page)
+        page.click(".views >> text=Overlap")
+        page.click("summary >> text=Choose lists")
+        for name in ("Absentee, Harbour", "Estates, spring letters", "Owned 20 years or more", "Tax unpaid 2026", "Vacant per city"):
+            page.get_by_label(name, exact=True).uncheck()
+        page.select_option("#order", "lists")
+        page.click("text=Show")
+        expect(page.locator("h1")).to_have_text("Overlap of 3 lists")
+        self.assert_accessible(page)
+        # The deepest column is the triple: as many as a search of all three criteria finds.
+        deepest = page.locator(".drawn .column").first
+        shown = int(deepest.locator("text").inner_text().replace(",", ""))
+        deepest.click()
+        page.wait_for_selector("#book")
+        self.assertEqual(self.matches(page), shown)
+        self.assertEqual(self.lines(page), ["on list all of “Elsewhere”, “Long held”, “Two-flats”"])
+        self.open(page, county + "\n".join(searches.values()))
+        self.assertEqual(self.matches(page), shown)
+        # A tag on the triple, which then is asked for.
+        page.keyboard.press("a")
+        page.click("#selection [value=keep]")
+        page.fill("#tag", "Triple")
+        page.click("text=Tag them")
+        expect(page.locator(".says")).to_contain_text(f"{shown:,} of {shown:,} tagged")
+        self.open(page, 'tag: "triple"')
+        self.assertEqual(self.matches(page), shown)
+        # Stale rows of one of the demo's lists go in one act, and come back.
+        page.click(".spine >> text=Lists")
+        row = page.locator("tbody tr", has_text="Absentee, Harbour")
+        before = row.inner_text()
+        row.locator("th a").click()
+        self.assert_accessible(page)
+        page.click("text=/Drop the \\d+ stale/")
+        expect(page.locator(".says")).to_contain_text("stale rows dropped")
+        expect(page.locator("button", has_text="stale")).to_have_count(0)
+        page.click("text=All lists")
+        expect(row.locator("td").nth(3)).to_have_text("0")
+        page.click(".views >> text=Activity")
+        self.assert_accessible(page)
+        page.locator("tbody tr", has_text="dropped stale rows").locator("button").click()
+        expect(page.locator(".says").first).to_contain_text("Undone: dropped stale rows")
+        page.click(".views >> text=All lists")
+        self.assertEqual(row.inner_text(), before)
+        page.click(".views >> text=Activity")
+        page.locator("tbody tr", has_text=re.compile("tagged.*Triple", re.S)).locator("button").click()
+        self.open(page, 'tag: "triple"')
+        self.assertEqual(self.matches(page), 0)
+
+    @in_browser
+    def test_a_list_from_a_pasted_column(self, page: Page) -> None:
+        page.goto(f"{self.live_server_url}/lists/new")
+        page.fill("#id_name", "From the city")
+        page.fill("#pasted", "12-001-019\n328 Capstain Street")
+        page.click("text=Make the list")
+        expect(page.locator("[role=alert]")).to_contain_text("nearest: 328 CAPSTAN ST")
+        self.assert_accessible(page)
+        page.fill("#pasted", "12-001-019\n328 Capstan Street")
+        page.click("text=Make the list")
+        expect(page.locator("h1")).to_have_text("From the city")
+        page.click("text=Open in Find")
+        self.assertEqual(self.matches(page), 2)
