@@ -41,6 +41,20 @@ def make_lists(team: Team, today: date) -> None:
         Activity.objects.filter(pk__in=[made.made_id, act.pk if act else None]).update(at=now() - timedelta(days=days))
         Membership.objects.filter(list=made).update(added_on=day)
         _as_of(made, day)
+    _work_on_some(Scope(team, None, today))
+
+
+def _work_on_some(scope: Scope) -> None:
+    """Give some of the lists' parcels tags and stages, as a team that has worked with them for a while."""
+
+    def some(text: str, every: int) -> list[int]:
+        ids = compile(parse(text), scope).matches.order_by("pk").values_list("parcel_id", flat=True)
+        return [pk for place, pk in enumerate(ids) if place % every == 0]
+
+    acts.tag(scope, "drive by", some('on-list: any of "Vacant per city"', 2))
+    acts.tag(scope, "corner lot", some('on-list: any of "Absentee, Harbour"', 25))
+    for stage, every in (("to look at", 9), ("comping", 27), ("offer out", 81), ("passed", 40)):
+        acts.set_stage(scope, stage, some('on-list: any of "Tax unpaid 2026", "Absentee, Harbour"', every))
 
 
 def _add_those_of_before(scope: Scope, made: ParcelList, day: date) -> None:

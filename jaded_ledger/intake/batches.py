@@ -13,6 +13,7 @@ from django.db import IntegrityError, transaction
 
 from jaded_ledger.intake.cells import RefusedRowError
 from jaded_ledger.records.bulk import allot_ids, among, broken_rules, copy_rows
+from jaded_ledger.records.clock import not_before
 from jaded_ledger.records.models import County, Filed, SourceFile
 
 
@@ -145,7 +146,7 @@ class Taking:
     def _replace(self, model: type[Filed], written: list[dict[str, Any]], outdated: Mapping[str, int]) -> None:
         gone = [outdated[values["natural_key"]] for values in written if values["natural_key"] in outdated]
         if gone:
-            model.objects.filter(id__in=gone).update(superseded_at=self.now, valid_until=self.as_of)
+            model.objects.filter(id__in=gone).update(superseded_at=not_before("recorded_at"), valid_until=self.as_of)
         copy_rows(model, written)
 
 

@@ -19,6 +19,7 @@ from jaded_ledger.intake.batches import Line, Refused, Row, Taking, digest_of
 from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, text_of
 from jaded_ledger.intake.columns import SEVERAL, Column, columns_of, extra, parcel_column
 from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
+from jaded_ledger.records.clock import not_before
 from jaded_ledger.records.models import Area, Filed, Parcel, RecordedName
 
 _LONGEST_KEY = 600
@@ -93,7 +94,9 @@ class Filing:
             Q(source_file=taking.file) | Q(natural_key__in=among(taking.spared))
         )
         ended = [pk for pk in gone.values_list("id", flat=True).iterator() if pk not in taking.held]
-        taking.file.gone += self.model.objects.filter(id__in=among_ids(ended)).update(superseded_at=taking.now, valid_until=taking.as_of)
+        taking.file.gone += self.model.objects.filter(id__in=among_ids(ended)).update(
+            superseded_at=not_before("recorded_at"), valid_until=taking.as_of
+        )
 
     # One row
 

@@ -72,6 +72,10 @@ def _brought(request: HttpRequest) -> str:
         raise acts.ListError(f"{file.name} is not text in UTF-8; save it as CSV in UTF-8") from None
 
 
+def _number(text: str) -> int:
+    return int(text) if text.isdecimal() and len(text) < 19 else 0
+
+
 def _list(scope: Scope, pk: int) -> ParcelList:
     return get_object_or_404(lists_of(scope.team), pk=pk)
 
@@ -127,7 +131,7 @@ def overlap(request: HttpRequest) -> HttpResponse:
     """How up to twelve lists overlap, as a dot matrix with bars, and a table of what each two share."""
     scope = scope_of(request)
     every = list(lists_of(scope.team))
-    asked = {int(pk) for pk in request.GET.getlist("list") if pk.isdecimal()}
+    asked = {_number(pk) for pk in request.GET.getlist("list")}
     chosen = [one for one in every if one.pk in asked] or every
     counting = Counting.AT_LEAST if request.GET.get("counting") == Counting.AT_LEAST.value else Counting.EXACTLY
     order = Order.LISTS if request.GET.get("order") == Order.LISTS.value else Order.SIZE
@@ -195,7 +199,7 @@ def _kept(request: HttpRequest, scope: Scope, selection: Selection, ids: list[in
         case "list":
             with transaction.atomic():
                 name = sent.get("name", "").strip()
-                to = acts.make_list(scope, name) if name else _list(scope, int(sent.get("list") or 0))
+                to = acts.make_list(scope, name) if name else _list(scope, _number(sent.get("list", "")))
                 done = acts.add(scope, to, ids, selection.search)
             return f"{done.rows if done else 0:,} {of} added to “{to.name}”; the others were on it."
         case "tag":

@@ -6,6 +6,8 @@ from datetime import date, datetime
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
+from django.db.models import DateTimeField, F, Value
+from django.db.models.functions import Greatest
 from django.utils import timezone
 
 from jaded_ledger.records.models import World
@@ -24,3 +26,8 @@ def now() -> datetime:
     """Return the moment for stamping a row: the clock's time of day on the day the application stands at."""
     moment = timezone.localtime(timezone=ZoneInfo(settings.TIME_ZONE))
     return datetime.combine(today(), moment.timetz())
+
+
+def not_before(column: str) -> Greatest:
+    """Return now, or what a column of moments holds where that is later: where the day stands still, midnight sets the clock back."""
+    return Greatest(Value(now(), output_field=DateTimeField()), F(column))

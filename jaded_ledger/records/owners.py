@@ -48,7 +48,7 @@ def _move_contacts(before: Owner, after: Owner) -> None:
     has = set(after.contacts.filter(superseded_at=None).values_list("county_id", "kind", "value"))
     for contact in Contact.objects.filter(owner=before, superseded_at=None):
         if (contact.county_id, contact.kind, contact.value) in has:
-            contact.superseded_at, contact.valid_until = now(), max(today(), contact.valid_from)
+            contact.superseded_at, contact.valid_until = max(now(), contact.recorded_at), max(today(), contact.valid_from)
         else:
             contact.owner, contact.natural_key = after, f"{after.pk}|{contact.kind}|{contact.value}"
         contact.save()

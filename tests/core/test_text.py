@@ -112,7 +112,7 @@ class Mistakes(unittest.TestCase):
         for text, line, said in [
             ("bedz: 3", 1, '"bedz" is not a trait; did you mean beds?'),
             ("beds: 3..\nowed-pct: 60..", 2, '"owed-pct" is not a trait'),
-            ("on-list: all of \"A\"", 1, '"on-list" is not a trait'),
+            ("in-herd: all of \"A\"", 1, '"in-herd" is not a trait'),
             ("class: duplx", 1, "did you mean duplex?"),
             ("beds: three", 1, '"three" is not a figure'),
             ("beds: 5..3", 1, "runs backwards"),

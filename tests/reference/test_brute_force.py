@@ -139,7 +139,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
         expected = brute.Judged(search, self.all, self.scope.today).matches
         trait = CATALOGUE[data.draw(st.sampled_from([t.key for t in self.traits if t.kind is not Kind.CHOICE]))]
         columns = ("county", "parcel-number", "owner-name", trait.key)
-        rows = csv.DictReader(io.StringIO("".join(contact_file.lines(parcels, columns, trait.key, bom=False, keys=True))))
+        rows = csv.DictReader(io.StringIO("".join(contact_file.lines(in_order(parcels, trait.key), columns, bom=False, keys=True))))
         written = [((row["county"], row["parcel-number"]), row[trait.key]) for row in rows]
         self.assertEqual(sorted(written), sorted(((p["county"], p["parcel-number"]), contact_file.cell(p[trait.key])) for p in expected))
         values = [self.by_number[number][trait.key] for number, _ in written]
