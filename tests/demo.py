@@ -40,30 +40,45 @@ def _drop(name: str) -> None:
         cursor.execute(f"DROP DATABASE IF EXISTS {_quoted(name)} WITH (FORCE)")
 
 
+def _is_there(name: str) -> bool:
+    with connection._nodb_cursor() as cursor:
+        cursor.execute("SELECT 1 FROM pg_database WHERE datname = %s", [name])
+        return cursor.fetchone() is not None
+
+
 def template() -> str:
     """Return the database that holds the demo, loading it at the first call."""
     global _template
     if not _template:
         empty = connection.settings_dict["NAME"]
         name = f"{empty}_demo"
-        _drop(name)
-        _copy(empty, name)
-        _switch_to(name)
-        try:
-            call_command("demo", verbosity=0, stdout=open("/dev/null", "w"))  # noqa: SIM115
-        finally:
-            _switch_to(empty)
+        if not _is_there(name):
+            _copy(empty, name)
+            _switch_to(name)
+            try:
+                call_command("demo", verbosity=0, stdout=open("/dev/null", "w"))  # noqa: SIM115
+            finally:
+                _switch_to(empty)
         _template = name
     return _template
 
 
-def drop_template() -> None:
-    """Remove the demo's database."""
+def give_template_to(processes: int) -> None:
+    """Load the demo once, and give each of some processes a copy of its own."""
     global _template
-    if _template:
-        connection.close()
-        _drop(_template)
-        _template = ""
+    empty = connection.settings_dict["NAME"]
+    for number in range(1, processes + 1):
+        _copy(template(), f"{empty}_{number}_demo")
+    # The processes begin as this one is, and each is to find its own.
+    _template = ""
+
+
+def drop_templates(processes: int) -> None:
+    """Remove the databases that hold the demo: this process's, and those of the processes that ran tests beside it."""
+    empty = connection.settings_dict["NAME"]
+    connection.close()
+    for name in (empty, *(f"{empty}_{number}" for number in range(1, processes + 1) if processes > 1)):
+        _drop(f"{name}_demo")
 
 
 class DemoTestCase(TestCase):

@@ -6,7 +6,7 @@ import time
 import unittest
 from typing import Any
 
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner, iter_test_cases
 
 from tests import demo
 
@@ -29,9 +29,50 @@ class Timed(unittest.TextTestResult):
         super().stopTest(test)
         self.took[test.id()] = time.monotonic() - self._began
 
+    def took_seconds(self, test: unittest.TestCase, seconds: float) -> None:
+        """Note what a process beside this one measured."""
+        self.took[test.id()] = seconds
+
+
+class RemoteTimed(RemoteTestResult):
+    """What a process tells of its tests, with how long each took."""
+
+    def startTest(self, test: unittest.TestCase) -> None:
+        self._began = time.monotonic()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        super().stopTest(test)
+        self.events.append(("took_seconds", self.test_index, time.monotonic() - self._began))
+
+
+class RemoteRunner(RemoteTestRunner):
+    resultclass = RemoteTimed
+
+
+class SideBySide(ParallelTestSuite):
+    """Test classes over several processes, each with databases of its own."""
+
+    runner_class = RemoteRunner
+
 
 class Runner(DiscoverRunner):
-    """Count what passed and failed; clear away the demo's database with the others."""
+    """Count what passed and failed; clear away the demo's databases with the others."""
+
+    parallel_test_suite = SideBySide
+
+    def build_suite(self, *args: Any, **kwargs: Any) -> unittest.TestSuite:
+        suite = super().build_suite(*args, **kwargs)
+        self.stands_on_demo = any(isinstance(test, demo.DemoTestCase | demo.DemoServerCase) for test in iter_test_cases(suite))
+        return suite
+
+    def setup_databases(self, **kwargs: Any) -> Any:
+        old_config = super().setup_databases(**kwargs)
+        # Those of a run that was broken off may be half loaded.
+        demo.drop_templates(self.parallel)
+        if self.parallel > 1 and self.stands_on_demo:
+            demo.give_template_to(self.parallel)
+        return old_config
 
     def get_resultclass(self) -> type[unittest.TextTestResult]:
         return super().get_resultclass() or Timed
@@ -41,7 +82,7 @@ class Runner(DiscoverRunner):
         return self.result
 
     def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
-        demo.drop_template()
+        demo.drop_templates(self.parallel)
         super().teardown_databases(old_config, **kwargs)
 
     def run_tests(self, test_labels: list[str], **kwargs: Any) -> int:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
 from jaded_ledger.accounts.scope import Scope
@@ -25,6 +25,15 @@ ROWS: dict[str, type[Filed]] = {
     "listing-event": models.ListingEvent,
 }  # fmt: skip
 """The model of each kind of row that an explanation names."""
+
+
+TeamExplainer = Callable[[Parcel, Findings, Scope], Iterator[Entry]]
+_registered: dict[str, TeamExplainer] = {}
+
+
+def register(key: str, explainer: TeamExplainer) -> None:
+    """Have a trait of the team's explained by the app that keeps it."""
+    _registered[key] = explainer
 
 
 class NotDerivedError(Exception):
@@ -68,8 +77,10 @@ def _explanation(parcel: Parcel, trait: Trait, scope: Scope) -> Explanation:
     facts = with_values(parcels(scope).filter(parcel=parcel).select_related("county", "parcel"), [trait]).first()
     if facts is None:
         raise NotDerivedError(f"{parcel.number} is retired: the county no longer has a parcel of this number")
-    record = record_of(parcel, by_zip=trait.key == "zip-population")
-    return explaining.explain(Findings(record, scope.today), trait, value_of(facts, trait))
+    found, value = Findings(record_of(parcel, by_zip=trait.key == "zip-population"), scope.today), value_of(facts, trait)
+    if trait.key in _registered:
+        return Explanation(trait, value, trait.rule or "as your team keeps it", tuple(_registered[trait.key](parcel, found, scope)))
+    return explaining.explain(found, trait, value)
 
 
 def explained(parcel: Parcel, trait: Trait, scope: Scope) -> Explained:

@@ -5,6 +5,7 @@ class ListsConfig(AppConfig):
     name = "jaded_ledger.lists"
 
     def ready(self) -> None:
-        from jaded_ledger.lists import asking
+        from jaded_ledger.lists import asking, explaining
 
         asking.register()
+        explaining.register()

@@ -20,29 +20,16 @@ from jaded_ledger.core.words import folded
 from jaded_ledger.find.compiling import not_
 from jaded_ledger.find.compiling import register as compile_by
 from jaded_ledger.find.standing import contribute
-from jaded_ledger.lists.models import Membership, ParcelList, Stage, StageEntry, Tag, Tagging
+from jaded_ledger.lists.kept import memberships, stage_entries, taggings
+from jaded_ledger.lists.models import Membership, ParcelList, Stage, Tag
 from jaded_ledger.lists.staleness import stale_memberships
+from jaded_ledger.lists.urgency import urgency
 
 Rows = Callable[[Scope], QuerySet[Any]]
 
 
-def memberships(scope: Scope) -> QuerySet[Membership]:
-    """Return what is on a team's lists."""
-    return Membership.objects.filter(list__team=scope.team, list__deleted=None, removed=None)
-
-
 def _of_type(kind: ParcelList.Type) -> Rows:
     return lambda scope: memberships(scope).filter(list__type=kind)
-
-
-def taggings(scope: Scope) -> QuerySet[Tagging]:
-    """Return the tags that a team's parcels have."""
-    return Tagging.objects.filter(tag__team=scope.team, removed=None)
-
-
-def stage_entries(scope: Scope) -> QuerySet[StageEntry]:
-    """Return the stages at which a team's parcels are."""
-    return StageEntry.objects.filter(team=scope.team, superseded=None, stage__isnull=False)
 
 
 _EVERY = Q(pk__gt=0)
@@ -58,6 +45,8 @@ def _names_of(model: type[ParcelList | Tag | Stage], scope: Scope) -> dict[str, 
     rows = model._default_manager.filter(team=scope.team)
     if model is ParcelList:
         rows = rows.filter(deleted=None)
+    elif model is Stage:
+        rows = rows.filter(is_out=False)
     return {key: (pk, name) for key, pk, name in rows.values_list("folded", "pk", "name")}
 
 
@@ -170,12 +159,13 @@ def _stale(scope: Scope) -> QuerySet[Membership]:
 
 def register() -> None:
     """Tell Find how the traits of lists are asked and what their values are."""
-    reasons, campaigns = _of_type(ParcelList.Type.REASON), _of_type(ParcelList.Type.CAMPAIGN)
+    reasons, campaigns, sets = (_of_type(kind) for kind in ParcelList.Type)
     for key, compiler, value in (
         ("on-list", _set("lists", ParcelList, memberships, "list"), _names(memberships, "list__name")),
         ("lists-held", _counted(memberships), _number(memberships)),
         ("reasons-held", _counted(reasons), _number(reasons)),
         ("campaigns-held", _counted(campaigns), _number(campaigns)),
+        ("working-sets-held", _counted(sets), _number(sets)),
         ("list-added", _newest(memberships, "added_on"), _day(memberships, "added_on")),
         ("stale-on-list", _flag(_stale), _there(_stale)),
         ("tag", _set("tags", Tag, taggings, "tag"), _names(taggings, "tag__name")),
@@ -185,6 +175,7 @@ def register() -> None:
     ):
         compile_by(key, compiler)
         contribute(key.replace("-", "_"), value)
+    contribute("urgency", urgency)
     for event, rows in (("on_any_list", memberships), ("has_tag", taggings), ("has_stage", stage_entries)):
         contribute(event, _there(rows))
 

@@ -10,6 +10,7 @@ from django.db import models
 from django.db.models import F, Q
 
 from jaded_ledger.accounts.models import Team
+from jaded_ledger.core.distress.urgency import HALF_LIFE, LIST_WEIGHT, LONGEST_HALF_LIFE, MOST
 from jaded_ledger.records.models import Owner, Parcel, RecordedName
 
 
@@ -57,6 +58,9 @@ class ParcelList(models.Model):
     note = models.TextField(blank=True)
     mark = models.CharField(max_length=3, blank=True)
     source_on = models.DateField(null=True)
+    weight = models.PositiveSmallIntegerField(
+        default=LIST_WEIGHT, help_text="What being on it is worth to a property's urgency, if it is a list of a reason."
+    )
     made = models.ForeignKey(Activity, on_delete=models.PROTECT, related_name="+")
     deleted = models.ForeignKey(Activity, null=True, on_delete=models.PROTECT, related_name="+")
 
@@ -64,6 +68,7 @@ class ParcelList(models.Model):
         constraints = [
             models.UniqueConstraint("team", "folded", condition=Q(deleted=None), name="list_name_once"),
             models.CheckConstraint(condition=~Q(name=""), name="list_has_name"),
+            models.CheckConstraint(condition=Q(weight__lte=MOST), name="list_weight_in_range"),
         ]
 
     def __str__(self) -> str:
@@ -125,9 +130,13 @@ class Stage(models.Model):
     name = models.CharField(max_length=40)
     folded = models.CharField(max_length=40)
     order = models.PositiveSmallIntegerField()
+    is_out = models.BooleanField(default=False, help_text="Whether the team gave it up; what was at it once keeps it in its history.")
 
     class Meta:
-        constraints = [models.UniqueConstraint("team", "folded", name="stage_once")]
+        constraints = [
+            models.UniqueConstraint("team", "folded", name="stage_once"),
+            models.CheckConstraint(condition=~Q(name=""), name="stage_has_name"),
+        ]
         ordering = ["order", "id"]
 
 
@@ -143,3 +152,16 @@ class StageEntry(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint("team", "parcel", condition=Q(superseded=None), name="stage_of_parcel_once")]
+
+
+class UrgencyScale(models.Model):
+    """What signs of distress are worth to a team, where that differs from what ships. ``weights`` is by the sign's key."""
+
+    team = models.OneToOneField(Team, primary_key=True, on_delete=models.CASCADE, related_name="urgency_scale")
+    weights = models.JSONField(default=dict)
+    half_life = models.PositiveSmallIntegerField(default=HALF_LIFE, help_text="In how many months points halve.")
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=Q(half_life__gte=1) & Q(half_life__lte=LONGEST_HALF_LIFE), name="half_life_in_range")
+        ]

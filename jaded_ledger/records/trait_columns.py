@@ -20,7 +20,7 @@ class _YearsSince(Func):
     output_field = IntegerField()
 
 
-class _DaysSince(Func):
+class DaysSince(Func):
     """Days from a column's day to another, 0 for a day that is yet to come."""
 
     template = "GREATEST(%(expressions)s, 0)"
@@ -33,7 +33,7 @@ def _grown(trait: Trait, today: date) -> Expression:
     day = Value(today, output_field=DateField())
     if trait.since == trait.fact:
         return _YearsSince(day, F(trait.since))
-    return F(trait.fact) + Coalesce(_DaysSince(day, F(trait.since)), 0)
+    return F(trait.fact) + Coalesce(DaysSince(day, F(trait.since)), 0)
 
 
 def column_of(trait: Trait) -> str:

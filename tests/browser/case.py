@@ -14,12 +14,15 @@ from urllib.parse import quote, urlsplit
 
 from axe_playwright_python.sync_playwright import Axe
 from django.db import connection
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from jaded_ledger.demo.people import PASSWORD, USER
 from tests.demo import DemoServerCase
 
 T = TypeVar("T")
+
+# Tests run side by side, and a page of many lines takes its time then.
+expect.set_options(timeout=15_000)
 
 
 def in_browser(test: Callable[..., None]) -> Callable[..., None]:

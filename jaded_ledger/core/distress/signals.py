@@ -128,6 +128,29 @@ LIEN_SIGNALS = {
     LienKind.CHILD_SUPPORT: SignalKind.CHILD_SUPPORT_LIEN,
 }
 """The sign that each kind of lien is."""
+TOLD_BY: Mapping[SignalKind, str] = {
+    SignalKind.TAX_DELINQUENT: "tax-years",
+    SignalKind.TAX_SUIT: "cases",
+    SignalKind.TAX_JUDGMENT: "cases",
+    SignalKind.NOTICE_OF_DEFAULT: "foreclosures",
+    SignalKind.LIS_PENDENS: "foreclosures",
+    SignalKind.FORECLOSURE_JUDGMENT: "foreclosures",
+    SignalKind.BANK_OWNED: "foreclosures",
+    SignalKind.FORECLOSURE_AUCTION: "auctions",
+    SignalKind.TAX_AUCTION: "auctions",
+    **dict.fromkeys(LIEN_SIGNALS.values(), "liens"),
+    SignalKind.CODE_VIOLATION: "violations",
+    SignalKind.VACANCY: "vacancies",
+    SignalKind.PROBATE: "cases",
+    SignalKind.INHERITED: "deeds",
+    SignalKind.DIVORCE: "cases",
+    SignalKind.BANKRUPTCY: "cases",
+    SignalKind.EVICTION: "cases",
+    SignalKind.UNSOLD_LISTING: "listings",
+    SignalKind.LONG_ON_MARKET: "listings",
+    SignalKind.PRICE_CUTS: "listings",
+}
+"""The kind of record that tells of each sign."""
 _CASES = {
     CaseKind.PROBATE: SignalKind.PROBATE,
     CaseKind.DIVORCE: SignalKind.DIVORCE,

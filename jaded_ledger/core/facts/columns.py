@@ -7,8 +7,9 @@ from decimal import Decimal
 from jaded_ledger.core.criteria.catalogue import choices
 from jaded_ledger.core.criteria.catalogue.choices import key_of
 from jaded_ledger.core.criteria.traits import Choice
-from jaded_ledger.core.distress.signals import LIEN_SIGNALS, SignalKind
+from jaded_ledger.core.distress.signals import LIEN_SIGNALS, TOLD_BY, SignalKind
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.facts.history import outcomes, signs_ever
 from jaded_ledger.core.market.land import SQFT_PER_ACRE, percent_of_usual, possible_lots
 from jaded_ledger.core.market.listings import SpecialListingConditions, StandardStatus, offer_of
 from jaded_ledger.core.market.offers import seller_kind
@@ -213,25 +214,26 @@ def _sales(found: Findings) -> Columns:
     }
 
 
-# The event column of each kind of signal that is a trait of its own, the column of its day, and the record that tells of it.
-_DATED: tuple[tuple[SignalKind, str, str, str], ...] = (
-    *((signal, f"has_{kind.replace('-', '_')}_lien", f"{kind.replace('-', '_')}_lien", "liens") for kind, signal in LIEN_SIGNALS.items()),
-    (SignalKind.TAX_JUDGMENT, "has_tax_judgment", "tax_judgment", "cases"),
-    (SignalKind.CODE_VIOLATION, "has_violation", "code_violation", "violations"),
-    (SignalKind.VACANCY, "is_vacant", "vacancy", "vacancies"),
-    (SignalKind.PROBATE, "has_probate", "probate", "cases"),
-    (SignalKind.DIVORCE, "has_divorce", "divorce", "cases"),
-    (SignalKind.BANKRUPTCY, "has_bankruptcy", "bankruptcy", "cases"),
+# The event column of each kind of signal that is a trait of its own, and the column of its day.
+_DATED: tuple[tuple[SignalKind, str, str], ...] = (
+    *((signal, f"has_{kind.replace('-', '_')}_lien", f"{kind.replace('-', '_')}_lien") for kind, signal in LIEN_SIGNALS.items()),
+    (SignalKind.TAX_JUDGMENT, "has_tax_judgment", "tax_judgment"),
+    (SignalKind.CODE_VIOLATION, "has_violation", "code_violation"),
+    (SignalKind.VACANCY, "is_vacant", "vacancy"),
+    (SignalKind.PROBATE, "has_probate", "probate"),
+    (SignalKind.DIVORCE, "has_divorce", "divorce"),
+    (SignalKind.BANKRUPTCY, "has_bankruptcy", "bankruptcy"),
 )
-TOLD_BY = ("tax-years", "cases", "foreclosures", "auctions", "liens", "violations", "vacancies", "deeds", "listings")
+_TELLING = frozenset(TOLD_BY.values())
 """The kinds of record that tell of distress. Signals are counted where any of them is on file."""
 
 
 def _distress(found: Findings) -> Columns:
     county, filed, signals = found.record.county, found.record.filed, found.open_signals
     suit, stage, auction, newest = found.tax_suit, found.foreclosure_stage, found.next_auction, found.newest_signal
+    standing, ever = sorted(signals, key=lambda kind: _SIGNALS[kind] or 0), signs_ever(found)
     has_cases, has_bills = county.has("cases"), bool(filed.tax_years) and county.has("tax-years")
-    is_told = any(county.has(kind) for kind in TOLD_BY)
+    is_told = any(county.has(kind) for kind in _TELLING)
     columns: Columns = {
         "tax_years_delinquent": len(found.delinquent) if has_bills else None,
         "tax_due": whole_dollars(found.tax_due) if has_bills else None,
@@ -246,15 +248,19 @@ def _distress(found: Findings) -> Columns:
         "evictions": len(found.evictions) if has_cases else None,
         "tired_landlord": found.is_tired_landlord,
         "open_signals": len(signals) if is_told else None,
-        "signals": sorted(_SIGNALS[kind] or 0 for kind in signals) if is_told else None,
+        "signals": [_SIGNALS[kind] or 0 for kind in standing] if is_told else None,
+        "signal_days": [signals[kind].on for kind in standing] if is_told else None,
+        "signs_ever": [_SIGNALS[kind] or 0 for kind, _ in ever] or None,
+        "signs_ever_days": [day for _, day in ever] or None,
+        "outcome_days": list(outcomes(found)) or None,
         "has_signal": newest is not None if is_told else None,
         "newest_signal": newest and newest.on,
         "is_inherited": found.inheritance is not None if county.has("deeds") else None,
         "inherited": found.inheritance and found.inheritance.sold_on,
     }
-    for kind, event, column, told_by in _DATED:
+    for kind, event, column in _DATED:
         signal = signals.get(kind)
-        columns[event] = True if signal else False if county.has(told_by) else None
+        columns[event] = True if signal else False if county.has(TOLD_BY[kind]) else None
         columns[column] = signal and signal.on
     return columns
 

@@ -24,11 +24,11 @@ from jaded_ledger.core.distress.signals import (
     open_liens,
     signals_of,
 )
-from jaded_ledger.core.facts.offered import UNSOLD, Offered
+from jaded_ledger.core.facts.offered import Offered
 from jaded_ledger.core.finance import value
 from jaded_ledger.core.finance.debts import Loan, Passing, Standing, owed_on, standings
 from jaded_ledger.core.finance.value import Equity, Estimate
-from jaded_ledger.core.market.on_market import ENDED, left_market_on
+from jaded_ledger.core.market.on_market import ENDED, UNSOLD, left_market_on
 from jaded_ledger.core.market.sales import LOST, Transfer, is_sale
 from jaded_ledger.core.once import once
 from jaded_ledger.core.ownership.holding import Acquired

@@ -10,10 +10,8 @@ from jaded_ledger.core.finance import value
 from jaded_ledger.core.market import areas
 from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.market.offers import Disagreement, Sign, disagreements, signs_of_competition
-from jaded_ledger.core.market.on_market import Chain, Listing, chain_of, latest_of
+from jaded_ledger.core.market.on_market import UNSOLD, Chain, Listing, chain_of, latest_of
 from jaded_ledger.core.once import once
-
-UNSOLD = frozenset({StandardStatus.EXPIRED, StandardStatus.WITHDRAWN, StandardStatus.CANCELED})
 
 
 class Offered(Basis):

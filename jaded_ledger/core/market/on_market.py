@@ -12,6 +12,10 @@ from jaded_ledger.core.market.listings import LEASES, StandardStatus
 
 NOT_SHOWN = frozenset({StandardStatus.DELETE, StandardStatus.INCOMPLETE})
 ENDED = frozenset({StandardStatus.WITHDRAWN, StandardStatus.CANCELED, StandardStatus.EXPIRED, StandardStatus.CLOSED})
+UNSOLD = ENDED - {StandardStatus.CLOSED}
+"""The statuses of what left the market without a sale."""
+ON_MARKET = frozenset(StandardStatus) - ENDED - NOT_SHOWN
+"""The statuses of what is offered, or under contract."""
 
 
 class Listing(NamedTuple):
@@ -134,6 +138,11 @@ def left_market_on(listing: Listing, changes: Sequence[Change]) -> date | None:
     return ends[-1] if ends else listing.ended_on or listing.begun_on
 
 
+def cuts(changes: Sequence[Change]) -> tuple[Change, ...]:
+    """Return the changes of a listing's price to a lower one."""
+    return tuple(one for one in changes if one.field == PRICE and one.before and Decimal(one.after) < Decimal(one.before))
+
+
 @dataclass(frozen=True)
 class Chain:
     """A parcel's latest listing for sale with those before it that it continues, oldest first."""
@@ -161,8 +170,7 @@ class Chain:
     @property
     def cuts(self) -> tuple[Change, ...]:
         """The changes of the latest listing's price to a lower one."""
-        found = [one for one in self.changes_of(self.latest) if one.field == PRICE and one.before]
-        return tuple(one for one in found if Decimal(one.after) < Decimal(one.before))
+        return cuts(self.changes_of(self.latest))
 
     @property
     def status_since(self) -> date | None:

@@ -39,7 +39,13 @@ def keeps_ownership(transfer: Transfer) -> bool:
     return transfer.deed == DeedType.CORRECTION or (transfer.is_related and is_nominal(transfer.price))
 
 
-def _how(transfer: Transfer) -> Acquired:
+def is_telling(transfer: Transfer) -> bool:
+    """Return whether a transfer tells how a property was acquired: neither a correction nor one into the owner's own trust."""
+    return transfer.deed != DeedType.CORRECTION and not (transfer.is_related and transfer.grantee_kind == OwnerKind.TRUST)
+
+
+def how_acquired(transfer: Transfer) -> Acquired:
+    """Return how the grantee of a transfer came by the property."""
     if transfer.deed == DeedType.TAX:
         return Acquired.TAX_SALE
     if transfer.deed in LOST:
@@ -65,9 +71,9 @@ def holding(transfers: Sequence[Transfer]) -> Holding | None:
     while place and keeps_ownership(transfers[place]):
         place -= 1
     since = transfers[place:]
-    telling = [one for one in since if one.deed != DeedType.CORRECTION and not (one.is_related and one.grantee_kind == OwnerKind.TRUST)]
+    telling = [one for one in since if is_telling(one)]
     by = telling[-1] if telling else since[0]
-    return Holding(since[0], _how(by), by, keeps_ownership(since[0]))
+    return Holding(since[0], how_acquired(by), by, keeps_ownership(since[0]))
 
 
 def whole_years(since: date, today: date) -> int:

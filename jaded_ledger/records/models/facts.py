@@ -228,6 +228,11 @@ class ParcelFacts(models.Model):
     disagreement = several(models.SmallIntegerField())
     exemptions = several(models.TextField())
     signals = several(models.SmallIntegerField())
+    signal_days = several(models.DateField())
+    # What lift counts; null where there is nothing.
+    signs_ever = several(models.SmallIntegerField())
+    signs_ever_days = several(models.DateField())
+    outcome_days = several(models.DateField())
     on_offer = several(models.SmallIntegerField())
     competition = several(models.SmallIntegerField())
     further = models.JSONField(

@@ -1,0 +1,106 @@
+"""Urgency as a team has it: its scale, and what it is for every parcel, asked of the database as ``core.distress.urgency`` has it."""
+
+from __future__ import annotations
+
+from django.contrib.postgres.fields import ArrayField
+from django.db import transaction
+from django.db.models import (
+    Case,
+    DateField,
+    Expression,
+    F,
+    FloatField,
+    Func,
+    IntegerField,
+    OuterRef,
+    Q,
+    QuerySet,
+    Subquery,
+    Sum,
+    Value,
+    When,
+)
+from django.db.models.functions import Cast, Coalesce, Floor, Least, Power
+
+from jaded_ledger.accounts.models import Team
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.catalogue.choices import key_of
+from jaded_ledger.core.distress.signals import SignalKind
+from jaded_ledger.core.distress.urgency import MOST, WEIGHTS, Account, Scale, Sign, account
+from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.lists.kept import memberships
+from jaded_ledger.lists.models import Membership, ParcelList, UrgencyScale
+from jaded_ledger.lists.staleness import stale_memberships
+from jaded_ledger.records.models import Parcel
+from jaded_ledger.records.trait_columns import DaysSince
+
+
+class _SignPoints(Func):
+    """What a parcel's open signs are still worth: their codes and days, the weights by code, the day, the half-life in days."""
+
+    template = (
+        "(SELECT COALESCE(SUM(FLOOR(weights[code] * POWER(0.5, GREATEST(today - day, 0) / half_life) + 0.5)), 0)::integer "
+        "FROM (SELECT %(expressions)s) AS given(codes, days, weights, today, half_life), UNNEST(codes, days) AS sign(code, day))"
+    )
+    output_field = IntegerField()
+
+
+def scale_of(team: Team) -> Scale:
+    """Return what signs are worth to a team."""
+    try:
+        kept = team.urgency_scale
+    except UrgencyScale.DoesNotExist:
+        return Scale()
+    return Scale({kind: kept.weights.get(key_of(kind), weight) for kind, weight in WEIGHTS.items()}, kept.half_life)
+
+
+@transaction.atomic
+def set_scale(scope: Scope, scale: Scale) -> None:
+    """Have signs be worth something else to a team. What is as shipped is not kept, so that it follows what ships later."""
+    own = {key_of(kind): weight for kind, weight in scale.weights.items() if weight != WEIGHTS[kind]}
+    scope.team.urgency_scale, _ = UrgencyScale.objects.update_or_create(
+        team=scope.team, defaults={"weights": own, "half_life": scale.half_life}
+    )
+    scope.team.put_up_version()
+
+
+def counted_rows(scope: Scope) -> QuerySet[Membership]:
+    """Return the rows of lists that urgency counts: on a list of a reason that is worth something, and not stale."""
+    rows = memberships(scope).filter(list__type=ParcelList.Type.REASON, list__weight__gt=0)
+    return rows.exclude(pk__in=stale_memberships(rows).values("pk"))
+
+
+def urgency(scope: Scope) -> Expression:
+    """Return a parcel's urgency; unknown where no record could tell and it is on no list that counts."""
+    scale = scale_of(scope.team)
+    today = Value(scope.today, output_field=DateField())
+    half_life = Value(scale.half_life_days, output_field=FloatField())
+    weights = Value([scale.weights[kind] for kind in SignalKind], output_field=ArrayField(IntegerField()))
+    of_signs = Case(
+        When(signals__len=0, then=0),
+        default=_SignPoints(F("signals"), F("signal_days"), weights, today, half_life),
+        output_field=IntegerField(),
+    )
+    rows = counted_rows(scope)
+    age = DaysSince(today, Coalesce("list__source_on", "added_on"))
+    left = Floor(F("list__weight") * Power(Value(0.5), Cast(age, FloatField()) / half_life) + Value(0.5), output_field=FloatField())
+    of_parcel = (
+        rows.filter(parcel=OuterRef("pk")).order_by().values("parcel").annotate(points=Cast(Sum(left), IntegerField())).values("points")
+    )
+    on_lists = Q(parcel__in=rows.values("parcel"))
+    of_lists = Case(When(on_lists, then=Subquery(of_parcel)), default=0, output_field=IntegerField())
+    return Case(
+        When(signals__isnull=False, then=Least(of_signs + of_lists, MOST)),
+        When(on_lists, then=Least(of_lists, MOST)),
+        default=None,
+        output_field=IntegerField(),
+    )
+
+
+def account_of(parcel: Parcel, found: Findings, scope: Scope) -> Account:
+    """Return what a parcel's urgency adds up from: its open signs, the newest of each kind, and the lists of reasons it is on."""
+    scale = scale_of(scope.team)
+    signs = [Sign(kind, one.on, scale.weights[kind], one.row) for kind, one in found.open_signals.items()]
+    for row in counted_rows(scope).filter(parcel=parcel).select_related("list").order_by("list__folded"):
+        signs.append(Sign(f"on “{row.list.name}”", row.list.source_on or row.added_on, row.list.weight))
+    return account(signs, scale, scope.today)
