@@ -31,7 +31,8 @@ class ListError(ValueError):
     """An act that can't be done; the message says why and what to do."""
 
 
-def _may_act(scope: Scope) -> None:
+def require_changer(scope: Scope) -> None:
+    """Raise PermissionDenied for a reader."""
     if scope.user is not None and scope.user.role == User.Role.READER:
         raise PermissionDenied("Your role is reader: it changes no lists. Ask your team's owner.")
 
@@ -55,7 +56,7 @@ def _named(name: str, longest: int, what: str) -> tuple[str, str]:
 @transaction.atomic
 def make_list(scope: Scope, name: str, **values: object) -> ParcelList:
     """Make a list. Raises ListError for a name that is taken, and PermissionDenied."""
-    _may_act(scope)
+    require_changer(scope)
     kept, key = _named(name, 80, "list")
     Team.objects.select_for_update().get(pk=scope.team.pk)
     if ParcelList.objects.filter(team=scope.team, folded=key, deleted=None).exists():
@@ -67,7 +68,7 @@ def make_list(scope: Scope, name: str, **values: object) -> ParcelList:
 @transaction.atomic
 def describe(scope: Scope, which: ParcelList, name: str, **values: object) -> None:
     """Change what a list is called and what is said of it. Raises ListError for a name that is taken."""
-    _may_act(scope)
+    require_changer(scope)
     kept, key = _named(name, 80, "list")
     Team.objects.select_for_update().get(pk=scope.team.pk)
     found = _locked(scope, which)
@@ -88,7 +89,7 @@ def _locked(scope: Scope, found: ParcelList) -> ParcelList:
 @transaction.atomic
 def add(scope: Scope, to: ParcelList, parcel_ids: Iterable[int], search: str = "") -> Activity | None:
     """Add parcels to a list, each with how it stands now; those on it stay as they are. Return the act, or None if none is new."""
-    _may_act(scope)
+    require_changer(scope)
     found = _locked(scope, to)
     there = set(Membership.objects.filter(list=found, removed=None).values_list("parcel_id", flat=True))
     wanted = [pk for pk in dict.fromkeys(parcel_ids) if pk not in there]
@@ -115,7 +116,7 @@ def add(scope: Scope, to: ParcelList, parcel_ids: Iterable[int], search: str = "
 @transaction.atomic
 def remove(scope: Scope, off: ParcelList, parcel_ids: Iterable[int], verb: Activity.Verb = Activity.Verb.REMOVE) -> Activity | None:
     """Take parcels off a list. Return the act, or None if none of them was on it."""
-    _may_act(scope)
+    require_changer(scope)
     found = _locked(scope, off)
     there = Membership.objects.filter(list=found, removed=None, parcel_id__in=among_ids(parcel_ids))
     ids = list(there.values_list("pk", flat=True))
@@ -129,7 +130,7 @@ def remove(scope: Scope, off: ParcelList, parcel_ids: Iterable[int], verb: Activ
 @transaction.atomic
 def delete_list(scope: Scope, which: ParcelList) -> Activity:
     """Delete a list; undoing brings it back with all that is on it. Raises ListError."""
-    _may_act(scope)
+    require_changer(scope)
     found = _locked(scope, which)
     rows = Membership.objects.filter(list=found, removed=None).count()
     activity = _note(scope, Activity.Verb.DELETE, found.name, rows)
@@ -140,7 +141,7 @@ def delete_list(scope: Scope, which: ParcelList) -> Activity:
 @transaction.atomic
 def tag(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | None:
     """Put a tag on parcels; those that have it keep its day. Return the act, or None if nothing was new. Raises ListError."""
-    _may_act(scope)
+    require_changer(scope)
     kept, key = _named(name, 40, "tag")
     Team.objects.select_for_update().get(pk=scope.team.pk)
     found, _ = Tag.objects.get_or_create(team=scope.team, folded=key, defaults={"name": kept})
@@ -167,7 +168,7 @@ def _on_record(parcel_ids: Iterable[int]) -> list[int]:
 @transaction.atomic
 def untag(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | None:
     """Take a tag off parcels. Return the act, or None if none of them had it."""
-    _may_act(scope)
+    require_changer(scope)
     Team.objects.select_for_update().get(pk=scope.team.pk)
     there = Tagging.objects.filter(tag__team=scope.team, tag__folded=folded(name), removed=None, parcel_id__in=among_ids(parcel_ids))
     ids = list(there.values_list("pk", flat=True))
@@ -192,7 +193,7 @@ def stages_of(team: Team) -> list[Stage]:
 @transaction.atomic
 def set_stage(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | None:
     """Set the stage of parcels, or with a blank name take it off; those that have it keep its day. Raises ListError."""
-    _may_act(scope)
+    require_changer(scope)
     Team.objects.select_for_update().get(pk=scope.team.pk)
     stages = {stage.folded: stage for stage in stages_of(scope.team)}
     stage = stages.get(folded(name))
@@ -227,7 +228,7 @@ def undo(scope: Scope, activity: Activity) -> int:
 
     Rows that somebody has changed since keep what was done later. Raises ListError when it is too late, or was undone before.
     """
-    _may_act(scope)
+    require_changer(scope)
     Team.objects.select_for_update().get(pk=scope.team.pk)
     act = Activity.objects.select_for_update().get(pk=activity.pk, team=scope.team)
     if act.undone_at is not None:

@@ -10,8 +10,7 @@ from django.db.models import Aggregate, Case, Count, IntegerField, QuerySet, Val
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.lists.models import Membership, ParcelList
-from jaded_ledger.lists.staleness import stale_memberships
-from jaded_ledger.records.bulk import among_ids
+from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships
 
 
 @dataclass(frozen=True)
@@ -56,7 +55,7 @@ def exactly(lists: Sequence[ParcelList], *, with_stale: bool = True) -> dict[int
     """Return how many parcels are on exactly which of some lists, by a number with a bit for each list in its place."""
     rows = current(lists)
     if not with_stale:
-        rows = rows.exclude(pk__in=among_ids(stale_memberships(rows).values_list("pk", flat=True)))
+        rows = fresh_memberships(rows)
     bits = Case(*(When(list=one, then=Value(1 << place)) for place, one in enumerate(lists)), output_field=IntegerField())
     masks = rows.order_by().values("parcel").annotate(mask=_BitOr(bits)).values("mask")
     statement, parameters = masks.query.sql_with_params()

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django import forms
 
+from jaded_ledger.core.criteria.catalogue.choices import key_of
+from jaded_ledger.core.distress.signals import SignalKind
+from jaded_ledger.core.distress.urgency import LONGEST_HALF_LIFE, MOST, Scale
 from jaded_ledger.lists.models import ParcelList
 
 
@@ -25,3 +29,32 @@ class ListForm(forms.Form):
     def about(self) -> dict[str, Any]:
         """The list's values but its name."""
         return {key: value for key, value in self.cleaned_data.items() if key in ("type", "reason", "mark", "source_on", "note")}
+
+
+def _points(label: str, initial: int, most: int = MOST, least: int = 0) -> forms.IntegerField:
+    attrs = {"inputmode": "numeric", "size": 4, "aria-label": label}
+    return forms.IntegerField(label=label, min_value=least, max_value=most, initial=initial, widget=forms.TextInput(attrs=attrs))
+
+
+class UrgencyForm(forms.Form):
+    """What each sign and each list of a reason is worth, and in how many months that halves."""
+
+    def __init__(self, data: Any, scale: Scale, lists: Sequence[ParcelList]) -> None:
+        super().__init__(data)
+        self.kinds = {key_of(kind): kind for kind in SignalKind}
+        for key, kind in self.kinds.items():
+            self.fields[key] = _points(f"points of {kind}", scale.weights[kind])
+        for one in lists:
+            self.fields[f"list-{one.pk}"] = _points(f"points of being on {one.name}", one.weight)
+        self.fields["half_life"] = _points("months in which points halve", scale.half_life, LONGEST_HALF_LIFE, least=1)
+        self.lists = lists
+
+    @property
+    def scale(self) -> Scale:
+        """What was typed of signs."""
+        return Scale({kind: self.cleaned_data[key] for key, kind in self.kinds.items()}, self.cleaned_data["half_life"])
+
+    @property
+    def of_lists(self) -> dict[int, int]:
+        """What was typed of lists, by their ids."""
+        return {one.pk: self.cleaned_data[f"list-{one.pk}"] for one in self.lists}

@@ -25,8 +25,8 @@ class _ShareAny(Func):
     output_field = BooleanField()
 
 
-def stale_memberships(rows: QuerySet[Membership]) -> QuerySet[Membership]:
-    """Return those of some memberships that are stale. The rule is ``core.ownership.passing.has_passed``."""
+def _told_apart(rows: QuerySet[Membership]) -> QuerySet[Membership]:
+    """Return some memberships with whether each is stale. The rule is ``core.ownership.passing.has_passed``."""
     now = "parcel__facts"
     empty = Value([], output_field=JSONField())
     is_named = (
@@ -35,17 +35,29 @@ def stale_memberships(rows: QuerySet[Membership]) -> QuerySet[Membership]:
         & ~Q(owner_name__surnames=empty)
         & ~Q(**{f"{now}__owner_name__surnames": empty})
     )
-    rows = rows.annotate(
-        is_named=ExpressionWrapper(Coalesce(ExpressionWrapper(is_named, output_field=BooleanField()), False), output_field=BooleanField()),
-        shares=Coalesce(_ShareAny(F("owner_name__surnames"), _Words(F(f"{now}__owner_name__surnames"))), False),
+    rows = rows.alias(
+        is_named=_known(is_named), shares=Coalesce(_ShareAny(F("owner_name__surnames"), _Words(F(f"{now}__owner_name__surnames"))), False)
     )
     is_kin = Q(is_named=True, shares=True)
-    is_other_name = Q(is_named=True, shares=False) & Q(owner_name__lt=F(f"{now}__owner_name")) | Q(is_named=True, shares=False) & Q(
-        owner_name__gt=F(f"{now}__owner_name")
-    )
+    is_other_name = Q(is_named=True, shares=False) & (Q(owner_name__lt=F(f"{now}__owner_name")) | Q(owner_name__gt=F(f"{now}__owner_name")))
     began_anew = Q(**{f"{now}__owned_since__gt": F("owned_since")})
     first_known = Q(owned_since=None) & Q(**{f"{now}__owned_since__gt": F("added_on")}) & ~is_kin
-    return rows.filter(began_anew | first_known | is_other_name)
+    return rows.alias(is_stale=_known(began_anew | first_known | is_other_name))
+
+
+def _known(condition: Q) -> Coalesce:
+    """Return a condition of which what can't be told counts as false."""
+    return Coalesce(ExpressionWrapper(condition, output_field=BooleanField()), False)
+
+
+def stale_memberships(rows: QuerySet[Membership]) -> QuerySet[Membership]:
+    """Return those of some memberships that are stale."""
+    return _told_apart(rows).filter(is_stale=True)
+
+
+def fresh_memberships(rows: QuerySet[Membership]) -> QuerySet[Membership]:
+    """Return those of some memberships that are not stale."""
+    return _told_apart(rows).filter(is_stale=False)
 
 
 def stale_on(search: Search, scope: Scope) -> dict[int, str]:

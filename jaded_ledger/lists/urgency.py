@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from django.contrib.postgres.fields import ArrayField
 from django.db import transaction
 from django.db.models import (
@@ -13,14 +15,13 @@ from django.db.models import (
     Func,
     IntegerField,
     OuterRef,
-    Q,
     QuerySet,
     Subquery,
     Sum,
     Value,
     When,
 )
-from django.db.models.functions import Cast, Coalesce, Floor, Least, Power
+from django.db.models.functions import Cast, Coalesce, Floor, Least, NullIf, Power
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
@@ -28,9 +29,11 @@ from jaded_ledger.core.criteria.catalogue.choices import key_of
 from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.distress.urgency import MOST, WEIGHTS, Account, Scale, Sign, account
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.lists.acts import require_changer
+from jaded_ledger.lists.counts import lists_of
 from jaded_ledger.lists.kept import memberships
 from jaded_ledger.lists.models import Membership, ParcelList, UrgencyScale
-from jaded_ledger.lists.staleness import stale_memberships
+from jaded_ledger.lists.staleness import fresh_memberships
 from jaded_ledger.records.models import Parcel
 from jaded_ledger.records.trait_columns import DaysSince
 
@@ -55,23 +58,28 @@ def scale_of(team: Team) -> Scale:
 
 
 @transaction.atomic
-def set_scale(scope: Scope, scale: Scale) -> None:
-    """Have signs be worth something else to a team. What is as shipped is not kept, so that it follows what ships later."""
+def set_scale(scope: Scope, scale: Scale, of_lists: Mapping[int, int]) -> None:
+    """Have signs, and lists by their ids, be worth something else to a team. Raises PermissionDenied.
+
+    What is as shipped is not kept, so that it follows what ships later.
+    """
+    require_changer(scope)
     own = {key_of(kind): weight for kind, weight in scale.weights.items() if weight != WEIGHTS[kind]}
     scope.team.urgency_scale, _ = UrgencyScale.objects.update_or_create(
         team=scope.team, defaults={"weights": own, "half_life": scale.half_life}
     )
+    for pk, weight in of_lists.items():
+        lists_of(scope.team).filter(pk=pk).update(weight=weight)
     scope.team.put_up_version()
 
 
 def counted_rows(scope: Scope) -> QuerySet[Membership]:
-    """Return the rows of lists that urgency counts: on a list of a reason that is worth something, and not stale."""
-    rows = memberships(scope).filter(list__type=ParcelList.Type.REASON, list__weight__gt=0)
-    return rows.exclude(pk__in=stale_memberships(rows).values("pk"))
+    """Return the rows of lists that urgency counts, unless they are stale: on a list of a reason that is worth something."""
+    return memberships(scope).filter(list__type=ParcelList.Type.REASON, list__weight__gt=0)
 
 
 def urgency(scope: Scope) -> Expression:
-    """Return a parcel's urgency; unknown where no record could tell and it is on no list that counts."""
+    """Return a parcel's urgency; unknown where no record could tell and no list gives it a point."""
     scale = scale_of(scope.team)
     today = Value(scope.today, output_field=DateField())
     half_life = Value(scale.half_life_days, output_field=FloatField())
@@ -82,17 +90,15 @@ def urgency(scope: Scope) -> Expression:
         output_field=IntegerField(),
     )
     rows = counted_rows(scope)
-    age = DaysSince(today, Coalesce("list__source_on", "added_on"))
-    left = Floor(F("list__weight") * Power(Value(0.5), Cast(age, FloatField()) / half_life) + Value(0.5), output_field=FloatField())
-    of_parcel = (
-        rows.filter(parcel=OuterRef("pk")).order_by().values("parcel").annotate(points=Cast(Sum(left), IntegerField())).values("points")
-    )
-    on_lists = Q(parcel__in=rows.values("parcel"))
-    of_lists = Case(When(on_lists, then=Subquery(of_parcel)), default=0, output_field=IntegerField())
+    age = Cast(DaysSince(today, Coalesce("list__source_on", "added_on")), FloatField())
+    left = Floor(F("list__weight") * Power(Value(0.5), age / half_life) + Value(0.5), output_field=FloatField())
+    of_parcel = fresh_memberships(rows.filter(parcel=OuterRef("pk"))).order_by().values("parcel")
+    points = Subquery(of_parcel.annotate(points=Cast(Sum(left), IntegerField())).values("points"))
+    # Most parcels are on no list; that is told at once for all, which rows are stale one by one.
+    of_lists = Case(When(parcel__in=rows.values("parcel"), then=Coalesce(points, 0)), default=0, output_field=IntegerField())
     return Case(
         When(signals__isnull=False, then=Least(of_signs + of_lists, MOST)),
-        When(on_lists, then=Least(of_lists, MOST)),
-        default=None,
+        default=NullIf(Least(of_lists, MOST), 0),
         output_field=IntegerField(),
     )
 
@@ -101,6 +107,6 @@ def account_of(parcel: Parcel, found: Findings, scope: Scope) -> Account:
     """Return what a parcel's urgency adds up from: its open signs, the newest of each kind, and the lists of reasons it is on."""
     scale = scale_of(scope.team)
     signs = [Sign(kind, one.on, scale.weights[kind], one.row) for kind, one in found.open_signals.items()]
-    for row in counted_rows(scope).filter(parcel=parcel).select_related("list").order_by("list__folded"):
+    for row in fresh_memberships(counted_rows(scope).filter(parcel=parcel)).select_related("list").order_by("list__folded"):
         signs.append(Sign(f"on “{row.list.name}”", row.list.source_on or row.added_on, row.list.weight))
     return account(signs, scale, scope.today)
