@@ -9,6 +9,7 @@ from django.db.models import F
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.lists import acts
@@ -36,11 +37,14 @@ def make_lists(team: Team, today: date) -> None:
         scope = Scope(team, None, today)
         made = acts.make_list(scope, name, type=kind, reason=reason, mark=mark, source_on=day)
         ids = list(compile(parse(text), scope).matches.values_list("parcel_id", flat=True))
-        act = acts.add(scope, made, ids, text)
+        acts.add(scope, made, ids, text)
         _add_those_of_before(scope, made, day)
-        Activity.objects.filter(pk__in=[made.made_id, act.pk if act else None]).update(at=now() - timedelta(days=days))
+        if made.mark == "TX":
+            _add_those_who_paid(scope, made)
+        Activity.objects.filter(team=team, about=name).update(at=now() - timedelta(days=days))
         Membership.objects.filter(list=made).update(added_on=day)
-        _as_of(made, day)
+        _held_as_of(made, day)
+        _offered_as_of(made, day)
     _work_on_some(Scope(team, None, today))
 
 
@@ -66,7 +70,25 @@ def _add_those_of_before(scope: Scope, made: ParcelList, day: date) -> None:
     acts.add(scope, made, [pk for place, pk in enumerate(sold.order_by("pk").values_list("pk", flat=True)) if place % share == 0])
 
 
-def _as_of(made: ParcelList, day: date) -> None:
+def _offered_as_of(made: ParcelList, day: date) -> None:
+    """Have rows say how the property was offered on a day, as far as its latest listing tells."""
+    rows = Membership.objects.filter(list=made)
+    rows.filter(parcel__facts__last_listed__gt=day).update(status=None)
+    offered = rows.filter(parcel__facts__last_listed__lte=day, parcel__facts__status_since__gt=day)
+    offered.update(status=next(choice.code for choice in STATUSES if choice.key == "active"))
+
+
+def _add_those_who_paid(scope: Scope, made: ParcelList) -> None:
+    """Add some whose tax was still due when the list was made, and is paid by now."""
+    paid = compile(parse("county: Tamarack\ntax-due: 0\ntax-bill: 500.."), scope).matches.order_by("pk")
+    bills = {pk: bill for place, (pk, bill) in enumerate(paid.values_list("pk", "tax_bill")) if place % 400 == 7}
+    acts.add(scope, made, bills)
+    for row in Membership.objects.filter(list=made, parcel__in=bills):
+        row.tax_due = bills[row.parcel_id]
+        row.save(update_fields=["tax_due"])
+
+
+def _held_as_of(made: ParcelList, day: date) -> None:
     """Have rows say who held the property on a day."""
     passed = Membership.objects.filter(list=made, parcel__facts__owned_since__gt=day)
     deeds = TransferParcel.objects.filter(

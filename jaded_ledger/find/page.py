@@ -23,6 +23,7 @@ from jaded_ledger.find.compiling import Compiled, chosen_counties, compile
 from jaded_ledger.find.fill import mostly_blank
 from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.hits import asked_phrases
+from jaded_ledger.find.marking import marked
 from jaded_ledger.find.results import PAGE, Row, rows
 from jaded_ledger.records.models import County, earliest_days
 from jaded_ledger.records.own_columns import traits_of
@@ -129,7 +130,7 @@ def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]
     shown: list[Row] = rows(compiled.matches, place.columns, place.sort, page, phrases) if found.matches else []
     missing = [key for key in place.search.traits() if key not in place.columns and key not in ("address", "parcel-number")]
     return {
-        "rows": shown,
+        "rows": marked(shown, compiled.scope),
         "page": page,
         "pages": pages,
         "first": (page - 1) * PAGE + 1,

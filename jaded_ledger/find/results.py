@@ -109,6 +109,15 @@ class Cell:
 
 
 @dataclass(frozen=True)
+class Mark:
+    """A letter or three on a row, what they stand for, and whether that is out of date."""
+
+    text: str
+    reads: str
+    is_stale: bool = False
+
+
+@dataclass(frozen=True)
 class Row:
     """One parcel of the table; ``at`` is its place among the matches, from 1."""
 
@@ -118,6 +127,7 @@ class Row:
     number: str
     cells: tuple[Cell, ...]
     excerpts: tuple[Excerpt, ...] = ()
+    marks: tuple[Mark, ...] = ()
 
 
 IDENTITY = (CATALOGUE["address"], CATALOGUE["parcel-number"])

@@ -5,7 +5,8 @@ class ListsConfig(AppConfig):
     name = "jaded_ledger.lists"
 
     def ready(self) -> None:
-        from jaded_ledger.lists import asking, explaining
+        from jaded_ledger.lists import asking, explaining, marking
 
         asking.register()
         explaining.register()
+        marking.register()

@@ -22,7 +22,7 @@ from jaded_ledger.find.compiling import register as compile_by
 from jaded_ledger.find.standing import contribute
 from jaded_ledger.lists.kept import memberships, stage_entries, taggings
 from jaded_ledger.lists.models import Membership, ParcelList, Stage, Tag
-from jaded_ledger.lists.staleness import stale_memberships
+from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships
 from jaded_ledger.lists.urgency import urgency
 
 Rows = Callable[[Scope], QuerySet[Any]]
@@ -157,11 +157,16 @@ def _stale(scope: Scope) -> QuerySet[Membership]:
     return stale_memberships(memberships(scope))
 
 
+def _fresh(scope: Scope) -> QuerySet[Membership]:
+    return fresh_memberships(memberships(scope))
+
+
 def register() -> None:
     """Tell Find how the traits of lists are asked and what their values are."""
     reasons, campaigns, sets = (_of_type(kind) for kind in ParcelList.Type)
     for key, compiler, value in (
         ("on-list", _set("lists", ParcelList, memberships, "list"), _names(memberships, "list__name")),
+        ("fresh-on-list", _set("lists", ParcelList, _fresh, "list"), _names(_fresh, "list__name")),
         ("lists-held", _counted(memberships), _number(memberships)),
         ("reasons-held", _counted(reasons), _number(reasons)),
         ("campaigns-held", _counted(campaigns), _number(campaigns)),

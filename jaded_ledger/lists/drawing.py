@@ -6,7 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from jaded_ledger.accounts.models import Team
-from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
+from jaded_ledger.core.criteria.search import Criterion, Search
+from jaded_ledger.core.criteria.text import format
+from jaded_ledger.core.stacking.combining import ANY_ROW, FRESH, on_lists
 from jaded_ledger.core.stacking.overlap import (
     Combination,
     Counting,
@@ -37,18 +39,26 @@ class Dot:
 
 
 @dataclass(frozen=True)
-class Column:
-    """A combination as a bar above its dots, and the search that finds its parcels."""
+class Line:
+    """A combination as a line of the table: how it reads, the search that finds its parcels, and where Find shows them."""
 
+    combination: Combination
     reads: str
-    count: int
+    search: str
+    find: str
+
+
+@dataclass(frozen=True)
+class Column:
+    """A combination as a bar above its dots."""
+
+    of: Line
     is_deep: bool
     x: float
     y: float
     height: float
     dots: tuple[Dot, ...]
-    line: tuple[float, float]
-    find: str
+    joins: tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -68,7 +78,7 @@ class Drawing:
 
     rows: tuple[Row, ...]
     columns: tuple[Column, ...]
-    table: tuple[tuple[Combination, str, str], ...]
+    table: tuple[Line, ...]
     pairs: tuple[tuple[str, str, int, float], ...]
     width: float
     height: float
@@ -80,20 +90,14 @@ class Drawing:
         return BARS + 30
 
 
-def on_lists(names: Sequence[str], others: Sequence[str] = ()) -> Criterion:
-    """Return the criterion of being on all of some lists, and on none of others."""
-    refused = (Members(Quantity.ANY, tuple(others)),) if others else ()
-    return Criterion("on-list", (Members(Quantity.ALL if len(names) > 1 else Quantity.ANY, tuple(names)),), refused)
-
-
 def address_of(criterion: Criterion, team: Team) -> str:
     """Return the address at which Find shows the parcels of a criterion."""
     return Place(Search((), (criterion,))).address(team)
 
 
-def _address(lists: Sequence[ParcelList], one: Combination, counting: Counting) -> str:
+def _criterion(lists: Sequence[ParcelList], one: Combination, counting: Counting, trait: str) -> Criterion:
     others = [other.name for place, other in enumerate(lists) if place not in one.lists and counting is Counting.EXACTLY]
-    return address_of(on_lists([lists[place].name for place in one.lists], others), lists[0].team)
+    return on_lists([lists[place].name for place in one.lists], others, trait=trait)
 
 
 def drawing_of(lists: Sequence[ParcelList], counting: Counting, order: Order, *, with_stale: bool) -> Drawing:
@@ -107,21 +111,21 @@ def drawing_of(lists: Sequence[ParcelList], counting: Counting, order: Order, *,
         for place, (one, size) in enumerate(zip(lists, sizes, strict=True))
     )
     tallest = max((one.count for one in found[:MOST_BARS]), default=1)
-    columns = tuple(_column(lists, one, place, tallest, rows, counting) for place, one in enumerate(found[:MOST_BARS]))
-    table = tuple((one, _reads(lists, one), _address(lists, one, counting)) for one in found)
+    table = tuple(_line(lists, one, counting, ANY_ROW if with_stale else FRESH) for one in found)
+    columns = tuple(_column(line, place, tallest, rows) for place, line in enumerate(table[:MOST_BARS]))
     pairs = tuple((lists[one.one].name, lists[one.other].name, one.shared, one.share) for one in pairs_of(counts, len(lists)))
     width = LEFT + STEP * max(1, len(columns))
     return Drawing(rows, columns, table, pairs, width, top + ROW * len(lists), sum(counts.values()), on_at_least(counts, 3))
 
 
-def _reads(lists: Sequence[ParcelList], combination: Combination) -> str:
-    return " + ".join(lists[place].name for place in combination.lists)
+def _line(lists: Sequence[ParcelList], one: Combination, counting: Counting, trait: str) -> Line:
+    criterion = _criterion(lists, one, counting, trait)
+    reads = " + ".join(lists[place].name for place in one.lists)
+    return Line(one, reads, format(Search((), (criterion,))), address_of(criterion, lists[0].team))
 
 
-def _column(lists: Sequence[ParcelList], one: Combination, place: int, tallest: int, rows: Sequence[Row], counting: Counting) -> Column:
-    x, height = LEFT + place * STEP, max(2.0, BARS * one.count / tallest)
-    dots = tuple(Dot(x + 6, row.y - SQUARE / 2, number in one.lists) for number, row in enumerate(rows))
-    ends = (rows[one.lists[0]].y, rows[one.lists[-1]].y)
-    return Column(
-        _reads(lists, one), one.count, len(one.lists) > 2, x, BARS + 30 - height, height, dots, ends, _address(lists, one, counting)
-    )  # fmt: skip
+def _column(line: Line, place: int, tallest: int, rows: Sequence[Row]) -> Column:
+    x, height = LEFT + place * STEP, max(2.0, BARS * line.combination.count / tallest)
+    within = line.combination.lists
+    dots = tuple(Dot(x + 6, row.y - SQUARE / 2, number in within) for number, row in enumerate(rows))
+    return Column(line, len(within) > 2, x, BARS + 30 - height, height, dots, (rows[within[0]].y, rows[within[-1]].y))

@@ -89,7 +89,19 @@ def _urgency(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
 def register() -> None:
     """Tell Find who explains the traits of lists."""
     for explainer, keys in (
-        (_lists, ("on-list", "lists-held", "reasons-held", "campaigns-held", "working-sets-held", "list-added", "stale-on-list")),
+        (
+            _lists,
+            (
+                "on-list",
+                "fresh-on-list",
+                "lists-held",
+                "reasons-held",
+                "campaigns-held",
+                "working-sets-held",
+                "list-added",
+                "stale-on-list",
+            ),
+        ),
         (_tags, ("tag", "tagged")),
         (_stages, ("stage", "stage-since")),
         (_urgency, ("urgency",)),

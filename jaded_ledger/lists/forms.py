@@ -9,7 +9,7 @@ from django import forms
 
 from jaded_ledger.core.criteria.catalogue.choices import key_of
 from jaded_ledger.core.distress.signals import SignalKind
-from jaded_ledger.core.distress.urgency import LONGEST_HALF_LIFE, MOST, Scale
+from jaded_ledger.core.distress.urgency import LIST_WEIGHT, LONGEST_HALF_LIFE, MOST, Scale
 from jaded_ledger.lists.models import ParcelList
 
 
@@ -23,12 +23,19 @@ class ListForm(forms.Form):
     reason = forms.CharField(max_length=40, required=False, label="In a word", help_text="such as vacant, liens, life event")
     mark = forms.CharField(max_length=3, required=False, help_text="up to three letters that stand for it on a row")
     source_on = forms.DateField(required=False, label="Source of", widget=forms.DateInput(attrs={"type": "date"}))
+    weight = forms.IntegerField(
+        min_value=0,
+        max_value=MOST,
+        initial=LIST_WEIGHT,
+        label="Points of urgency",
+        help_text="that being on it adds, if it is a list of a reason",
+    )
     note = forms.CharField(required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 3}))
 
     @property
     def about(self) -> dict[str, Any]:
         """The list's values but its name."""
-        return {key: value for key, value in self.cleaned_data.items() if key in ("type", "reason", "mark", "source_on", "note")}
+        return {key: value for key, value in self.cleaned_data.items() if key != "name"}
 
 
 def _points(label: str, initial: int, most: int = MOST, least: int = 0) -> forms.IntegerField:

@@ -1,4 +1,4 @@
-"""Lists: all of them, one of them, how they overlap, what was done to them, and what is done with a selection of Find."""
+"""Lists: all of them, how they overlap, what was done to them, and what is done with a selection of Find."""
 
 from __future__ import annotations
 
@@ -14,17 +14,19 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.stacking.combining import on_lists
 from jaded_ledger.core.stacking.overlap import MOST_LISTS, Counting, Order
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.pasted import match
 from jaded_ledger.find.selections import parcels_of
 from jaded_ledger.lists import acts
-from jaded_ledger.lists.counts import counted, current, lists_of
-from jaded_ledger.lists.drawing import address_of, drawing_of, on_lists
+from jaded_ledger.lists.choosing import chosen_lists, key_number
+from jaded_ledger.lists.counts import counted, lists_of
+from jaded_ledger.lists.drawing import address_of, drawing_of
 from jaded_ledger.lists.forms import ListForm
-from jaded_ledger.lists.models import Activity, ParcelList, Tag
-from jaded_ledger.lists.staleness import stale_memberships
+from jaded_ledger.lists.list_views import list_of
+from jaded_ledger.lists.models import Activity, Tag
 
 PAGE = 50
 
@@ -72,67 +74,11 @@ def _brought(request: HttpRequest) -> str:
         raise acts.ListError(f"{file.name} is not text in UTF-8; save it as CSV in UTF-8") from None
 
 
-def _number(text: str) -> int:
-    return int(text) if text.isdecimal() and len(text) < 19 else 0
-
-
-def _list(scope: Scope, pk: int) -> ParcelList:
-    return get_object_or_404(lists_of(scope.team), pk=pk)
-
-
-@require_http_methods(["GET", "POST"])
-def one_list(request: HttpRequest, pk: int) -> HttpResponse:
-    """One list: what it is, how it stands, and what can be done to it."""
-    scope = scope_of(request)
-    which = _list(scope, pk)
-    initial = {name: getattr(which, name) for name in ("name", "type", "reason", "mark", "source_on", "note")}
-    form = ListForm(request.POST or None, initial=initial)
-    error = ""
-    if request.method == "POST" and form.is_valid():
-        try:
-            acts.describe(scope, which, form.cleaned_data["name"], **form.about)
-            return redirect("lists:list", pk)
-        except acts.ListError as wrong:
-            error = str(wrong)
-    rows = current([which])
-    context = {
-        "place": "lists",
-        "list": which,
-        "form": form,
-        "error": error,
-        "count": rows.count(),
-        "stale": stale_memberships(rows).select_related("parcel", "owner_name", "parcel__facts__owner_name").order_by("pk")[:PAGE],
-        "stale_count": stale_memberships(rows).count(),
-        "find": address_of(on_lists([which.name]), scope.team),
-    }
-    return render(request, "lists/list.html", context, status=400 if error or (form.is_bound and not form.is_valid()) else 200)
-
-
-@require_POST
-def act(request: HttpRequest, pk: int) -> HttpResponse:
-    """Drop a list's stale rows, or delete it."""
-    scope = scope_of(request)
-    which = _list(scope, pk)
-    match request.POST.get("do"):
-        case "drop-stale":
-            stale = stale_memberships(current([which])).values_list("parcel_id", flat=True)
-            done = acts.remove(scope, which, list(stale), Activity.Verb.DROP_STALE)
-            messages.success(request, f"{done.rows if done else 0:,} stale rows dropped. Activity can bring them back for 30 days.")
-            return redirect("lists:list", pk)
-        case "delete":
-            acts.delete_list(scope, which)
-            messages.success(request, f"“{which.name}” is deleted. Activity can bring it back for 30 days.")
-            return redirect("lists:all")
-    raise Http404("there is no such thing to do")
-
-
 @require_GET
 def overlap(request: HttpRequest) -> HttpResponse:
     """How up to twelve lists overlap, as a dot matrix with bars, and a table of what each two share."""
     scope = scope_of(request)
-    every = list(lists_of(scope.team))
-    asked = {_number(pk) for pk in request.GET.getlist("list")}
-    chosen = [one for one in every if one.pk in asked] or every
+    every, chosen = chosen_lists(request.GET, scope.team, unless_asked=True)
     counting = Counting.AT_LEAST if request.GET.get("counting") == Counting.AT_LEAST.value else Counting.EXACTLY
     order = Order.LISTS if request.GET.get("order") == Order.LISTS.value else Order.SIZE
     is_too_many = len(chosen) > MOST_LISTS
@@ -199,7 +145,7 @@ def _kept(request: HttpRequest, scope: Scope, selection: Selection, ids: list[in
         case "list":
             with transaction.atomic():
                 name = sent.get("name", "").strip()
-                to = acts.make_list(scope, name) if name else _list(scope, _number(sent.get("list", "")))
+                to = acts.make_list(scope, name) if name else list_of(scope, key_number(sent.get("list", "")))
                 done = acts.add(scope, to, ids, selection.search)
             return f"{done.rows if done else 0:,} {of} added to “{to.name}”; the others were on it."
         case "tag":

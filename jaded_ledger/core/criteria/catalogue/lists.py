@@ -10,6 +10,8 @@ _of_team = partial(Trait, section=Section.LISTS, source="your team", of_team=Tru
 
 TRAITS = (
     _of_team("on-list", "on list", kind=Kind.SET, meaning="which of your team's lists it is on", synonyms=("list", "lists", "stacked")),
+    _of_team("fresh-on-list", "on list, not stale", kind=Kind.SET,
+             meaning="on which of your team's lists it is without having passed to somebody else since"),
     _of_team("lists-held", "lists held", kind=Kind.NUMBER, meaning="on how many lists it is", unit="lists",
              synonyms=("number of lists", "stack depth")),
     _of_team("reasons-held", "reason lists held", kind=Kind.NUMBER, meaning="on how many lists of reasons it is", unit="lists"),

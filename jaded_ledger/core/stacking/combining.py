@@ -1,0 +1,43 @@
+"""Lists put together: everything on any of them, on all of them, or on one and none of the others."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
+
+ANY_ROW, FRESH = "on-list", "fresh-on-list"
+"""The traits that ask of lists: of all their rows, or only of those that are not stale."""
+
+
+def on_lists(names: Sequence[str], others: Sequence[str] = (), *, quantity: Quantity = Quantity.ALL, trait: str = ANY_ROW) -> Criterion:
+    """Return the criterion of being on all of some lists (or any of them), and on none of others."""
+    refused = (Members(Quantity.ANY, tuple(others)),) if others else ()
+    return Criterion(trait, (Members(quantity if len(names) > 1 else Quantity.ANY, tuple(names)),), refused)
+
+
+@dataclass(frozen=True)
+class Way:
+    """A way of putting lists together: a key for it, how it reads, and the search that finds its parcels."""
+
+    key: str
+    reads: str
+    search: Search
+
+
+def ways(names: Sequence[str], *, with_stale: bool) -> tuple[Way, ...]:
+    """Return the ways in which two lists or more can be put together: union, intersection, and each without the others.
+
+    >>> [way.key for way in ways(["A", "B"], with_stale=False)]
+    ['any', 'all', 'only-0', 'only-1']
+    """
+    trait = ANY_ROW if with_stale else FRESH
+    found = [
+        ("any", "on any of them", on_lists(names, quantity=Quantity.ANY, trait=trait)),
+        ("all", "on all of them", on_lists(names, trait=trait)),
+    ]
+    for place, name in enumerate(names):
+        others = [*names[:place], *names[place + 1 :]]
+        found.append((f"only-{place}", f"on “{name}” and on none of the others", on_lists([name], others, trait=trait)))
+    return tuple(Way(key, reads, Search((), (criterion,))) for key, reads, criterion in found)

@@ -1,0 +1,72 @@
+"""Lists put together into a new one: what each way gives, how many owners have several of it, and the making of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods
+
+from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.criteria.text import format
+from jaded_ledger.core.stacking.combining import Way, ways
+from jaded_ledger.core.stacking.overlap import MOST_LISTS
+from jaded_ledger.find.addresses import Place
+from jaded_ledger.find.balance import balance, count_owners
+from jaded_ledger.find.compiling import Compiled, compile
+from jaded_ledger.lists import acts
+from jaded_ledger.lists.choosing import chosen_lists
+from jaded_ledger.lists.models import ParcelList
+from jaded_ledger.lists.repeated import repeated_among
+
+
+@dataclass(frozen=True)
+class Combined:
+    """A way of putting the chosen lists together, and what it gives."""
+
+    way: Way
+    found: Compiled
+    parcels: int
+    owners: int
+    find: str
+
+
+def _combined(way: Way, scope: Scope) -> Combined:
+    found = compile(way.search, scope)
+    return Combined(way, found, balance(found).matches, count_owners(found), Place(way.search).address(scope.team))
+
+
+def _make(request: HttpRequest, scope: Scope, chosen: list[ParcelList], one: Combined) -> ParcelList:
+    """Make the new list. It is a working set: what is on it is no further reason. Raises ListError and PermissionDenied."""
+    note = f"Parcels {one.way.reads}: {', '.join(each.name for each in chosen)}."[:2000]
+    with transaction.atomic():
+        made = acts.make_list(scope, request.POST.get("name", ""), type=ParcelList.Type.WORKING_SET, note=note)
+        acts.add(scope, made, one.found.matches.values_list("parcel_id", flat=True), format(one.way.search))
+    return made
+
+
+@require_http_methods(["GET", "POST"])
+def combine(request: HttpRequest) -> HttpResponse:
+    """Union, intersection and difference of lists."""
+    scope = scope_of(request)
+    sent = request.POST if request.method == "POST" else request.GET
+    every, chosen = chosen_lists(sent, scope.team, unless_asked=False)
+    context: dict[str, Any] = {"place": "lists", "view": "combine", "every": every, "chosen": chosen, "most": MOST_LISTS}
+    context["with_stale"] = "stale" in sent
+    if len(chosen) < 2 or len(chosen) > MOST_LISTS:
+        return render(request, "lists/combine.html", context)
+    found = [_combined(way, scope) for way in ways([one.name for one in chosen], with_stale="stale" in sent)]
+    one = next((each for each in found if each.way.key == sent.get("how")), found[1])
+    context |= {"found": found, "one": one, "repeated": repeated_among(one.found.matches), "name": request.POST.get("name", "")}
+    if request.method == "POST":
+        try:
+            made = _make(request, scope, chosen, one)
+        except acts.ListError as error:
+            return render(request, "lists/combine.html", context | {"error": error}, status=400)
+        messages.success(request, f"“{made.name}” is made of {one.parcels:,} parcels {one.way.reads}. Activity can undo it for 30 days.")
+        return redirect("lists:list", made.pk)
+    return render(request, "lists/combine.html", context)

@@ -1,0 +1,134 @@
+"""One list: what it is, what has come about of its rows since they were added, and what is done about it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib import messages
+from django.db.models import QuerySet
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods, require_POST
+
+from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.criteria.catalogue.choices import STATUSES
+from jaded_ledger.core.criteria.display import day_text
+from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.criteria.text import format
+from jaded_ledger.core.stacking.combining import on_lists
+from jaded_ledger.core.stacking.since import Since
+from jaded_ledger.find.addresses import Place
+from jaded_ledger.find.standing import parcels
+from jaded_ledger.lists import acts
+from jaded_ledger.lists.counts import current, lists_of
+from jaded_ledger.lists.forms import ListForm
+from jaded_ledger.lists.models import Activity, Membership, ParcelList
+from jaded_ledger.lists.repeated import repeated_among
+from jaded_ledger.lists.since import came_about
+from jaded_ledger.lists.staleness import stale_memberships
+
+SHOWN = 50
+STALE = "stale"
+_STATUSES = {choice.code: choice.key for choice in STATUSES}
+
+
+@dataclass(frozen=True)
+class Came:
+    """What has come about of some of a list's rows, and of which."""
+
+    key: str
+    reads: str
+    rows: QuerySet[Membership]
+    count: int
+
+
+def list_of(scope: Scope, pk: int) -> ParcelList:
+    """Return a team's list. Raises Http404."""
+    return get_object_or_404(lists_of(scope.team), pk=pk)
+
+
+def since_added(which: ParcelList) -> list[Came]:
+    """Return what can have come about of a list's rows since they were added, with those of which it has."""
+    rows = current([which])
+    found = [(STALE, "stale: passed to somebody else since", stale_memberships(rows))]
+    found += [(what.name.casefold(), str(what), came_about(rows, what)) for what in Since]
+    return [Came(key, reads, of, of.count()) for key, reads, of in found]
+
+
+def _says(key: str, row: Membership) -> str:
+    """Return how a row stood when it was added, and how it stands now."""
+    facts = row.parcel.facts
+    status = {code: _STATUSES.get(code, "not listed") for code in (row.status, facts.status)}
+    match key:
+        case "listed" | "off_market":
+            since = f" since {day_text(facts.status_since)}" if facts.status_since else ""
+            return f"{status[row.status]} then; {status[facts.status]}{since}"
+        case "paid_up":
+            return f"${row.tax_due or 0:,} due then; none now"
+    names = [one.text if one else "no name on record" for one in (row.owner_name, facts.owner_name)]
+    probate = f"; probate filed {day_text(facts.probate)}" if key == "died" and facts.probate else ""
+    return f"then {names[0]}; now {names[1]}{probate}"
+
+
+def _shown(came: Came) -> list[tuple[Membership, str]]:
+    rows = came.rows.select_related("parcel", "owner_name", "parcel__facts__owner_name").order_by("pk")[:SHOWN]
+    return [(row, _says(came.key, row)) for row in rows]
+
+
+def _asked(found: Sequence[Came], key: str) -> Came | None:
+    """Return what is asked for, or the first there is any of."""
+    return next((one for one in found if one.key == key and one.count), next((one for one in found if one.count), None))
+
+
+@require_http_methods(["GET", "POST"])
+def one_list(request: HttpRequest, pk: int) -> HttpResponse:
+    """A list, and the form that changes what is said of it."""
+    scope = scope_of(request)
+    which = list_of(scope, pk)
+    initial = {name: getattr(which, name) for name in ListForm.base_fields}
+    form, error = ListForm(request.POST or None, initial=initial), ""
+    if request.method == "POST" and form.is_valid():
+        try:
+            acts.describe(scope, which, form.cleaned_data["name"], **form.about)
+            return redirect("lists:list", pk)
+        except acts.ListError as wrong:
+            error = str(wrong)
+    found = since_added(which)
+    asked = _asked(found, request.GET.get("show", ""))
+    search, rows = Search((), (on_lists([which.name]),)), current([which])
+    context: dict[str, Any] = {
+        "place": "lists",
+        "list": which,
+        "form": form,
+        "error": error,
+        "count": rows.count(),
+        "since": found,
+        "asked": asked,
+        "shown": _shown(asked) if asked else [],
+        "ids": ",".join(map(str, asked.rows.values_list("parcel_id", flat=True))) if asked else "",
+        "repeated": repeated_among(parcels(scope).filter(parcel__in=rows.values("parcel"))),
+        "search": format(search),
+        "find": Place(search).address(scope.team),
+    }
+    return render(request, "lists/list.html", context, status=400 if error or (form.is_bound and not form.is_valid()) else 200)
+
+
+@require_POST
+def act(request: HttpRequest, pk: int) -> HttpResponse:
+    """Drop those of a list's rows of which something has come about, or delete the list."""
+    scope = scope_of(request)
+    which = list_of(scope, pk)
+    asked = request.POST.get("do", "")
+    if asked == "delete":
+        acts.delete_list(scope, which)
+        messages.success(request, f"“{which.name}” is deleted. Activity can bring it back for 30 days.")
+        return redirect("lists:all")
+    came = next((one for one in since_added(which) if asked == f"drop-{one.key}"), None)
+    if came is None:
+        raise Http404("there is no such thing to do")
+    verb = Activity.Verb.DROP_STALE if came.key == STALE else Activity.Verb.REMOVE
+    done = acts.remove(scope, which, list(came.rows.values_list("parcel_id", flat=True)), verb)
+    messages.success(request, f"{done.rows if done else 0:,} rows dropped ({came.reads}). Activity can bring them back for 30 days.")
+    return redirect("lists:list", pk)
