@@ -10,31 +10,20 @@ from collections.abc import Callable, Iterable
 from datetime import timedelta
 from functools import partial
 
-from django.core.exceptions import PermissionDenied
 from django.db import transaction
 from django.db.models import Q
 
-from jaded_ledger.accounts.models import Team, User
+from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.words import folded
+from jaded_ledger.lists.changing import ListError, named, require_changer
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, StageEntry, Tag, Tagging
+from jaded_ledger.lists.stages import stages_of
 from jaded_ledger.records.bulk import allot_ids, among_ids, copy_rows
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import ParcelFacts
 
 UNDONE_WITHIN = timedelta(days=30)
-STAGES = ("to look at", "comping", "offer out", "under contract", "closed", "passed")
-"""The stages of a team that has named none of its own."""
-
-
-class ListError(ValueError):
-    """An act that can't be done; the message says why and what to do."""
-
-
-def require_changer(scope: Scope) -> None:
-    """Raise PermissionDenied for a reader."""
-    if scope.user is not None and scope.user.role == User.Role.READER:
-        raise PermissionDenied("Your role is reader: it changes no lists. Ask your team's owner.")
 
 
 def _note(scope: Scope, verb: Activity.Verb, about: str, rows: int, search: str = "") -> Activity:
@@ -43,21 +32,11 @@ def _note(scope: Scope, verb: Activity.Verb, about: str, rows: int, search: str 
     return activity
 
 
-def _named(name: str, longest: int, what: str) -> tuple[str, str]:
-    """Return a name as it is kept and as it is compared. Raises ListError."""
-    kept = " ".join(name.replace("\x00", "").split())
-    if not kept:
-        raise ListError(f"the {what} has no name yet")
-    if len(kept) > longest:
-        raise ListError(f"the name of a {what} has at most {longest} characters; this one has {len(kept)}")
-    return kept, folded(kept)
-
-
 @transaction.atomic
 def make_list(scope: Scope, name: str, **values: object) -> ParcelList:
     """Make a list. Raises ListError for a name that is taken, and PermissionDenied."""
     require_changer(scope)
-    kept, key = _named(name, 80, "list")
+    kept, key = named(name, 80, "list")
     Team.objects.select_for_update().get(pk=scope.team.pk)
     if ParcelList.objects.filter(team=scope.team, folded=key, deleted=None).exists():
         raise ListError(f"there is a list “{kept}” already; add to it, or choose another name")
@@ -69,7 +48,7 @@ def make_list(scope: Scope, name: str, **values: object) -> ParcelList:
 def describe(scope: Scope, which: ParcelList, name: str, **values: object) -> None:
     """Change what a list is called and what is said of it. Raises ListError for a name that is taken."""
     require_changer(scope)
-    kept, key = _named(name, 80, "list")
+    kept, key = named(name, 80, "list")
     Team.objects.select_for_update().get(pk=scope.team.pk)
     found = _locked(scope, which)
     if ParcelList.objects.filter(team=scope.team, folded=key, deleted=None).exclude(pk=found.pk).exists():
@@ -142,7 +121,7 @@ def delete_list(scope: Scope, which: ParcelList) -> Activity:
 def tag(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | None:
     """Put a tag on parcels; those that have it keep its day. Return the act, or None if nothing was new. Raises ListError."""
     require_changer(scope)
-    kept, key = _named(name, 40, "tag")
+    kept, key = named(name, 40, "tag")
     Team.objects.select_for_update().get(pk=scope.team.pk)
     found, _ = Tag.objects.get_or_create(team=scope.team, folded=key, defaults={"name": kept})
     there = set(Tagging.objects.filter(tag=found, removed=None).values_list("parcel_id", flat=True))
@@ -177,17 +156,6 @@ def untag(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | None
     activity = _note(scope, Activity.Verb.UNTAG, " ".join(name.split()), len(ids))
     Tagging.objects.filter(pk__in=among_ids(ids)).update(removed=activity)
     return activity
-
-
-def stages_of(team: Team) -> list[Stage]:
-    """Return a team's stages in their order; the shipped ones are given to a team that has none."""
-    found = list(Stage.objects.filter(team=team))
-    if not found:
-        Stage.objects.bulk_create(
-            [Stage(team=team, name=name, folded=folded(name), order=place) for place, name in enumerate(STAGES)], ignore_conflicts=True
-        )
-        found = list(Stage.objects.filter(team=team))
-    return found
 
 
 @transaction.atomic
@@ -279,6 +247,8 @@ def _stage_before(act: Activity) -> int:
     mine = StageEntry.objects.filter(added=act, superseded=None)
     parcels = list(mine.values_list("parcel_id", flat=True))
     mine.update(superseded=act)
+    # What was at a stage that was given up since is at it again, and so it is taken up.
+    Stage.objects.filter(entries__superseded=act, is_out=True).update(is_out=False)
     StageEntry.objects.filter(~Q(added=act), superseded=act, team=act.team, parcel_id__in=among_ids(parcels)).update(superseded=None)
     return len(parcels)
 

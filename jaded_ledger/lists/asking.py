@@ -22,6 +22,7 @@ from jaded_ledger.find.compiling import register as compile_by
 from jaded_ledger.find.standing import contribute
 from jaded_ledger.lists.kept import memberships, stage_entries, taggings
 from jaded_ledger.lists.models import Membership, ParcelList, Stage, Tag
+from jaded_ledger.lists.stages import stages_of
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships
 from jaded_ledger.lists.urgency import urgency
 
@@ -42,11 +43,11 @@ def _among(rows: QuerySet[Any]) -> Q:
 
 def _names_of(model: type[ParcelList | Tag | Stage], scope: Scope) -> dict[str, tuple[int, str]]:
     """Return a team's lists, tags or stages by their folded names: id and name."""
+    if model is Stage:
+        return {stage.folded: (stage.pk, stage.name) for stage in stages_of(scope.team)}
     rows = model._default_manager.filter(team=scope.team)
     if model is ParcelList:
         rows = rows.filter(deleted=None)
-    elif model is Stage:
-        rows = rows.filter(is_out=False)
     return {key: (pk, name) for key, pk, name in rows.values_list("folded", "pk", "name")}
 
 

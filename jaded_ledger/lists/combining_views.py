@@ -19,6 +19,7 @@ from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.balance import balance, count_owners
 from jaded_ledger.find.compiling import Compiled, compile
 from jaded_ledger.lists import acts
+from jaded_ledger.lists.changing import ListError
 from jaded_ledger.lists.choosing import chosen_lists
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.lists.repeated import repeated_among
@@ -65,7 +66,7 @@ def combine(request: HttpRequest) -> HttpResponse:
     if request.method == "POST":
         try:
             made = _make(request, scope, chosen, one)
-        except acts.ListError as error:
+        except ListError as error:
             return render(request, "lists/combine.html", context | {"error": error}, status=400)
         messages.success(request, f"“{made.name}” is made of {one.parcels:,} parcels {one.way.reads}. Activity can undo it for 30 days.")
         return redirect("lists:list", made.pk)

@@ -22,6 +22,7 @@ from jaded_ledger.core.stacking.since import Since
 from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.standing import parcels
 from jaded_ledger.lists import acts
+from jaded_ledger.lists.changing import ListError
 from jaded_ledger.lists.counts import current, lists_of
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.models import Activity, Membership, ParcelList
@@ -93,7 +94,7 @@ def one_list(request: HttpRequest, pk: int) -> HttpResponse:
         try:
             acts.describe(scope, which, form.cleaned_data["name"], **form.about)
             return redirect("lists:list", pk)
-        except acts.ListError as wrong:
+        except ListError as wrong:
             error = str(wrong)
     found = since_added(which)
     asked = _asked(found, request.GET.get("show", ""))

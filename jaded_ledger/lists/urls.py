@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.lists import combining_views, list_views, urgency_views, views
+from jaded_ledger.lists import combining_views, list_views, stage_views, urgency_views, views
 
 app_name = "lists"
 urlpatterns = [
@@ -9,6 +9,7 @@ urlpatterns = [
     path("overlap", views.overlap, name="overlap"),
     path("combine", combining_views.combine, name="combine"),
     path("urgency", urgency_views.urgency, name="urgency"),
+    path("stages", stage_views.stages, name="stages"),
     path("activity", views.activity, name="activity"),
     path("activity/<int:pk>/undo", views.undo, name="undo"),
     path("keep/<str:key>", views.keep, name="keep"),

@@ -21,12 +21,14 @@ from jaded_ledger.find.models import Selection
 from jaded_ledger.find.pasted import match
 from jaded_ledger.find.selections import parcels_of
 from jaded_ledger.lists import acts
+from jaded_ledger.lists.changing import ListError
 from jaded_ledger.lists.choosing import chosen_lists, key_number
 from jaded_ledger.lists.counts import counted, lists_of
 from jaded_ledger.lists.drawing import address_of, drawing_of
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.list_views import list_of
 from jaded_ledger.lists.models import Activity, Tag
+from jaded_ledger.lists.stages import stages_of
 
 PAGE = 50
 
@@ -56,7 +58,7 @@ def new(request: HttpRequest) -> HttpResponse:
             made = acts.make_list(scope, form.cleaned_data["name"], **form.about)
             if found is not None:
                 acts.add(scope, made, found.parcels)
-    except (acts.ListError, CriteriaError) as error:
+    except (ListError, CriteriaError) as error:
         return render(request, "lists/new.html", context | {"error": error}, status=400)
     return redirect("lists:list", made.pk)
 
@@ -67,11 +69,11 @@ def _brought(request: HttpRequest) -> str:
     if file is None:
         return str(request.POST.get("pasted", ""))
     if (file.size or 0) > 1_000_000:
-        raise acts.ListError(f"{file.name} is larger than 1 MB; take it in under Records if it is a county's")
+        raise ListError(f"{file.name} is larger than 1 MB; take it in under Records if it is a county's")
     try:
         return file.read().decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise acts.ListError(f"{file.name} is not text in UTF-8; save it as CSV in UTF-8") from None
+        raise ListError(f"{file.name} is not text in UTF-8; save it as CSV in UTF-8") from None
 
 
 @require_GET
@@ -114,7 +116,7 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         rows = acts.undo(scope, act_)
         messages.success(request, f"Undone: {act_.get_verb_display()} “{act_.about}”, {rows:,} rows.")
-    except acts.ListError as error:
+    except ListError as error:
         messages.error(request, f"{str(error)[:1].upper()}{str(error)[1:]}.")
     return redirect("lists:activity")
 
@@ -125,7 +127,7 @@ def keep(request: HttpRequest, key: str) -> HttpResponse:
     scope = scope_of(request)
     selection = get_object_or_404(Selection, key=key, team=scope.team)
     context: dict[str, Any] = {"place": "lists", "selection": selection, "lists": list(lists_of(scope.team))}
-    context |= {"tags": Tag.objects.filter(team=scope.team).order_by("folded"), "stages": acts.stages_of(scope.team)}
+    context |= {"tags": Tag.objects.filter(team=scope.team).order_by("folded"), "stages": stages_of(scope.team)}
     try:
         parcels = parcels_of(selection, scope)
         context["count"] = parcels.count()
@@ -133,7 +135,7 @@ def keep(request: HttpRequest, key: str) -> HttpResponse:
             ids = list(parcels.values_list("parcel_id", flat=True))
             messages.success(request, _kept(request, scope, selection, ids))
             return redirect("lists:keep", key)
-    except (CriteriaError, acts.ListError) as error:
+    except (CriteriaError, ListError) as error:
         return render(request, "lists/keep.html", context | {"error": error}, status=400)
     return render(request, "lists/keep.html", context)
 

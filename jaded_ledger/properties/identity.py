@@ -17,8 +17,9 @@ from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
 
 KEY_TRAITS = (
     "owner-name", "owner-kind", "years-owned", "owner-occupied", "mailing-address", "estimated-value", "loan-balance", "equity",
-    "equity-pct", "signals", "class", "beds", "baths", "living-area", "lot-sqft", "lot-acres", "year-built", "last-sale",
-    "last-sale-price", "status", "list-price", "cumulative-days", "parcels-owned", "acquired", "assessed-value", "tax-bill",
+    "equity-pct", "urgency", "on-list", "tag", "stage", "signals", "class", "beds", "baths", "living-area", "lot-sqft", "lot-acres",
+    "year-built", "last-sale", "last-sale-price", "status", "list-price", "cumulative-days", "parcels-owned", "acquired", "assessed-value",
+    "tax-bill",
 )  # fmt: skip
 _ACRES_FROM = 43_560
 NEAR = 300
@@ -69,7 +70,7 @@ def key_figures(facts: ParcelFacts) -> list[Figure]:
             continue
         trait = CATALOGUE[key]
         value = value_of(facts, trait)
-        if value == NONE and trait.event:
+        if (value == NONE and trait.event) or (trait.of_team and value == ()):
             continue
         unit = f" {trait.unit}" if trait.unit and value is not None and trait.unit not in trait.label else ""
         found.append(Figure(key, trait.label, f"{shown(trait, value)}{unit}", trait.meaning, value is None))

@@ -28,6 +28,7 @@ from jaded_ledger.find.fill import fills
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.results import rows
 from jaded_ledger.lists import acts
+from jaded_ledger.lists.changing import ListError
 from jaded_ledger.lists.counts import counted, current, exactly, lists_of
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, StageEntry, Tagging
 from jaded_ledger.lists.staleness import stale_memberships, stale_on
@@ -127,7 +128,7 @@ class Asked(ListCase):
         self.assertEqual(self.ask("stage-since: since today") & mine, first | second)
         # The stage before stays as history.
         self.assertEqual(StageEntry.objects.filter(parcel_id=self.parcels[15]).count(), 2)
-        with self.assertRaisesRegex(acts.ListError, "none of your team's stages"):
+        with self.assertRaisesRegex(ListError, "none of your team's stages"):
             acts.set_stage(self.scope, "daydreaming", first)
 
     def test_another_team_sees_none_of_it(self) -> None:
@@ -137,7 +138,7 @@ class Asked(ListCase):
         self.assertEqual(compile(parse("on-list: any"), other).matches.count(), 0)
         with self.assertRaises(CriteriaError):
             compile(parse('on-list: "Mine"'), other)
-        with self.assertRaises(acts.ListError):
+        with self.assertRaises(ListError):
             acts.add(other, mine, self.parcels)
         acts.make_list(other, "Mine")
         self.client.force_login(User.objects.get(username="oskar"), backend="django.contrib.auth.backends.ModelBackend")
@@ -168,7 +169,7 @@ class Undone(ListCase):
             self.assertNotEqual(self.state(), before)
             acts.undo(self.scope, done)
             self.assertEqual(self.state(), before)
-            with self.assertRaisesRegex(acts.ListError, "undone before"):
+            with self.assertRaisesRegex(ListError, "undone before"):
                 acts.undo(self.scope, done)
 
     def test_undoing_the_newest_first_goes_back_all_the_way(self) -> None:
@@ -207,13 +208,13 @@ class Undone(ListCase):
         self.assertIsNone(acts.add(self.scope, alpha, self.parcels[:10]))
         self.assertIsNone(acts.remove(self.scope, alpha, self.parcels[50:60]))
         Activity.objects.filter(pk=done.pk).update(at=acts.now() - timedelta(days=31))
-        with self.assertRaisesRegex(acts.ListError, "thirty days"):
+        with self.assertRaisesRegex(ListError, "thirty days"):
             acts.undo(self.scope, done)
 
     def test_names_and_readers(self) -> None:
         acts.make_list(self.scope, "  Alpha\n beta ")
         for name, told in (("alpha BETA", "already"), (" ", "no name"), ("x" * 81, "at most 80")):
-            with self.assertRaisesRegex(acts.ListError, told):
+            with self.assertRaisesRegex(ListError, told):
                 acts.make_list(self.scope, name)
         self.user.role = User.Role.READER
         with self.assertRaises(PermissionDenied):

@@ -20,6 +20,7 @@ from jaded_ledger.accounts.models import AreaGrade, Team, User
 from jaded_ledger.demo import files, people, world
 from jaded_ledger.demo.lists import make_lists
 from jaded_ledger.demo.loading import FIRST, NAMED, NAMELESS, take, take_elsewhere
+from jaded_ledger.lists.models import Activity, Tag
 from jaded_ledger.records.derivation import derive, measure_fill
 from jaded_ledger.records.models import Area, County, Parcel, World
 
@@ -35,7 +36,7 @@ class Command(BaseCommand):
     help = "Write the demo world as files and take them in. An interrupted load is simply run again."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--anew", action="store_true", help="first throw away every record in this database")
+        parser.add_argument("--anew", action="store_true", help="first throw away every record in this database, and all lists")
         parser.add_argument("--parcels", type=int, default=world.PARCELS, help=f"how large a world (default {world.PARCELS:,})")
 
     def handle(self, *args: Any, parcels: int, anew: bool, **options: Any) -> None:
@@ -87,7 +88,9 @@ class Command(BaseCommand):
             measure_fill(county)
 
     def _throw_away(self) -> None:
-        tables = [sql.Identifier(model._meta.db_table) for model in apps.get_app_config("records").get_models()]
+        """Throw away the records, and with them the lists, tags and stages: they speak of parcels that are gone."""
+        models = [*apps.get_app_config("records").get_models(), Activity, Tag]
+        tables = [sql.Identifier(model._meta.db_table) for model in models]
         with connection.cursor() as cursor:
             cursor.execute(sql.SQL("TRUNCATE {} CASCADE").format(sql.SQL(", ").join(tables)))
 

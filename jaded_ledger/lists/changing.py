@@ -1,0 +1,29 @@
+"""Who may change what a team keeps, what a name may be, and how it is said that something can't be done."""
+
+from __future__ import annotations
+
+from django.core.exceptions import PermissionDenied
+
+from jaded_ledger.accounts.models import User
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.words import folded
+
+
+class ListError(ValueError):
+    """An act that can't be done; the message says why and what to do."""
+
+
+def require_changer(scope: Scope) -> None:
+    """Raise PermissionDenied for a reader."""
+    if scope.user is not None and scope.user.role == User.Role.READER:
+        raise PermissionDenied("Your role is reader: it changes no lists. Ask your team's owner.")
+
+
+def named(name: str, longest: int, what: str) -> tuple[str, str]:
+    """Return a name as it is kept and as it is compared. Raises ListError."""
+    kept = " ".join(name.replace("\x00", "").split())
+    if not kept:
+        raise ListError(f"the {what} has no name yet")
+    if len(kept) > longest:
+        raise ListError(f"the name of a {what} has at most {longest} characters; this one has {len(kept)}")
+    return kept, folded(kept)
