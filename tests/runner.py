@@ -68,10 +68,11 @@ class Runner(DiscoverRunner):
 
     def setup_databases(self, **kwargs: Any) -> Any:
         old_config = super().setup_databases(**kwargs)
-        # Those of a run that was broken off may be half loaded.
-        demo.drop_templates(self.parallel)
-        if self.parallel > 1 and self.stands_on_demo:
-            demo.give_template_to(self.parallel)
+        if self.stands_on_demo:
+            # Those of a run that was broken off may be half loaded.
+            demo.drop_templates(self.parallel)
+            if self.parallel > 1:
+                demo.give_template_to(self.parallel)
         return old_config
 
     def get_resultclass(self) -> type[unittest.TextTestResult]:
@@ -82,7 +83,8 @@ class Runner(DiscoverRunner):
         return self.result
 
     def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
-        demo.drop_templates(self.parallel)
+        if self.stands_on_demo:
+            demo.drop_templates(self.parallel)
         super().teardown_databases(old_config, **kwargs)
 
     def run_tests(self, test_labels: list[str], **kwargs: Any) -> int:

@@ -24,7 +24,7 @@ from jaded_ledger.lists.kept import memberships, stage_entries, taggings
 from jaded_ledger.lists.models import Membership, ParcelList, Stage, Tag
 from jaded_ledger.lists.stages import stages_of
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships
-from jaded_ledger.lists.urgency import urgency
+from jaded_ledger.lists.urgency import scale_of, urgency
 
 Rows = Callable[[Scope], QuerySet[Any]]
 
@@ -181,7 +181,7 @@ def register() -> None:
     ):
         compile_by(key, compiler)
         contribute(key.replace("-", "_"), value)
-    contribute("urgency", urgency)
+    contribute("urgency", urgency, lambda scope: scale_of(scope.team).key)
     for event, rows in (("on_any_list", memberships), ("has_tag", taggings), ("has_stage", stage_entries)):
         contribute(event, _there(rows))
 

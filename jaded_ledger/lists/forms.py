@@ -26,6 +26,7 @@ class ListForm(forms.Form):
     weight = forms.IntegerField(
         min_value=0,
         max_value=MOST,
+        required=False,
         initial=LIST_WEIGHT,
         label="Points of urgency",
         help_text="that being on it adds, if it is a list of a reason",
@@ -34,8 +35,8 @@ class ListForm(forms.Form):
 
     @property
     def about(self) -> dict[str, Any]:
-        """The list's values but its name."""
-        return {key: value for key, value in self.cleaned_data.items() if key != "name"}
+        """The list's values but its name, and but its points where none are typed."""
+        return {key: value for key, value in self.cleaned_data.items() if key != "name" and not (key == "weight" and value is None)}
 
 
 def _points(label: str, initial: int, most: int = MOST, least: int = 0) -> forms.IntegerField:

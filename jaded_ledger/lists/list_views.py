@@ -131,5 +131,7 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
         raise Http404("there is no such thing to do")
     verb = Activity.Verb.DROP_STALE if came.key == STALE else Activity.Verb.REMOVE
     done = acts.remove(scope, which, list(came.rows.values_list("parcel_id", flat=True)), verb)
-    messages.success(request, f"{done.rows if done else 0:,} rows dropped ({came.reads}). Activity can bring them back for 30 days.")
+    count = f"{done.rows if done else 0:,}"
+    said = f"{count} stale rows dropped." if came.key == STALE else f"{count} rows dropped: {came.reads}."
+    messages.success(request, f"{said} Activity can bring them back for 30 days.")
     return redirect("lists:list", pk)

@@ -12,11 +12,12 @@ from django.core.management.base import CommandError
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.search import Search
-from jaded_ledger.core.criteria.traits import Kind
+from jaded_ledger.core.criteria.traits import Kind, Section
 from jaded_ledger.core.facts.columns import derive_columns
 from jaded_ledger.core.facts.explaining import EXPLAINERS
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.record import CountyRules, RecordedParcel
+from jaded_ledger.find import explaining
 from jaded_ledger.find.compiling import _BY_KIND, compile
 from jaded_ledger.find.editing import editor_of
 from jaded_ledger.find.explaining import explained
@@ -65,7 +66,9 @@ class EveryTrait(DemoTestCase):
 
     def test_what_is_derived_has_somebody_to_explain_it(self) -> None:
         derived = {trait.key for trait in CATALOGUE if trait.is_derived}
-        self.assertEqual(derived, EXPLAINERS.keys() & derived)
+        by_teams = {trait.key for trait in CATALOGUE if trait.section is Section.LISTS}
+        self.assertEqual(by_teams, explaining._registered.keys())
+        self.assertEqual(derived - by_teams, EXPLAINERS.keys() & derived)
         self.assertEqual(EXPLAINERS.keys() - {trait.key for trait in CATALOGUE}, set())
 
     def test_nothing_on_record_gives_no_facts(self) -> None:

@@ -31,7 +31,7 @@ from jaded_ledger.lists import acts
 from jaded_ledger.lists.changing import ListError
 from jaded_ledger.lists.counts import counted, current, exactly, lists_of
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, StageEntry, Tagging
-from jaded_ledger.lists.staleness import stale_memberships, stale_on
+from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships, stale_on
 from jaded_ledger.outreach.labels import plan
 from jaded_ledger.records.models import ParcelFacts
 from tests.demo import DemoServerCase, DemoTestCase
@@ -287,12 +287,13 @@ class Pages(ListCase):
         page = self.client.get(reverse("lists:all"))
         self.assertEqual(len(page.context["rows"]), 5)
         lists = list(lists_of(self.scope.team))
-        for counting in ("exactly", "at-least"):
-            page = self.client.get(f"{reverse('lists:overlap')}?counting={counting}&order=lists&stale=on")
+        for counting, stale in (("exactly", "stale=on"), ("at-least", "stale=on"), ("exactly", ""), ("at-least", "")):
+            page = self.client.get(f"{reverse('lists:overlap')}?counting={counting}&order=lists&{stale}")
             drawing = page.context["drawing"]
-            self.assertEqual([row.size for row in drawing.rows], [current([one]).count() for one in lists])
-            for one, _, find in drawing.table[:6]:
-                self.assertEqual(self.client.get(find).context["balance"].matches, one.count)
+            rows = current if stale else lambda chosen: fresh_memberships(current(chosen))
+            self.assertEqual([row.size for row in drawing.rows], [rows([one]).count() for one in lists])
+            for line in drawing.table[:6]:
+                self.assertEqual(self.client.get(line.find).context["balance"].matches, line.combination.count)
 
     def test_overlap_counts_what_sets_count(self) -> None:
         lists = list(lists_of(self.scope.team))

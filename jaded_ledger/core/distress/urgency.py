@@ -61,6 +61,11 @@ class Scale:
     half_life: int = HALF_LIFE
 
     @property
+    def key(self) -> tuple[int, ...]:
+        """What tells one scale from another."""
+        return (self.half_life, *(self.weights[kind] for kind in SignalKind))
+
+    @property
     def half_life_days(self) -> float:
         return self.half_life * DAYS_A_MONTH
 

@@ -1,0 +1,309 @@
+"""Lists put together, what has come about of their rows, the marks on Find's rows, and the stages a team names itself."""
+
+from __future__ import annotations
+
+from collections import Counter
+from datetime import date
+
+from django.contrib.messages import get_messages
+from django.db import transaction
+from django.urls import reverse
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from jaded_ledger.accounts.models import User
+from jaded_ledger.accounts.scope import Scope, scope_of_command
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.catalogue.choices import STATUSES, key_of
+from jaded_ledger.core.criteria.text import CriteriaError, format, parse
+from jaded_ledger.core.market.listings import StandardStatus
+from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.stacking.combining import ways
+from jaded_ledger.core.stacking.since import Since, Stands, Stood
+from jaded_ledger.core.stacking.since import came_about as told_by_core
+from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.explaining import explained
+from jaded_ledger.find.models import Selection
+from jaded_ledger.lists import acts
+from jaded_ledger.lists.changing import ListError
+from jaded_ledger.lists.counts import counted, current, exactly
+from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, StageEntry
+from jaded_ledger.lists.repeated import repeated_among
+from jaded_ledger.lists.since import came_about
+from jaded_ledger.lists.stages import STAGES, add_stage, give_up_stage, held, move_stage, rename_stage, stages_of
+from jaded_ledger.records.models import Parcel, ParcelFacts
+from tests.demo import DemoTestCase
+
+
+class StackCase(DemoTestCase):
+    def setUp(self) -> None:
+        self.scope = scope_of_command()
+        self.parcels = list(ParcelFacts.objects.order_by("pk").values_list("pk", flat=True)[:400])
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+
+    def ask(self, text: str) -> set[int]:
+        return set(compile(parse(text), self.scope).matches.values_list("pk", flat=True))
+
+
+class Combined(StackCase):
+    def test_counts_and_set_arithmetic_are_those_of_sets(self) -> None:
+        @settings(max_examples=20, deadline=None)
+        @given(st.lists(st.sets(st.integers(0, 30)), min_size=2, max_size=4), st.booleans())
+        def check(sets: list[set[int]], with_stale: bool) -> None:
+            with transaction.atomic():
+                self.check_sets([{self.parcels[place] for place in one} for one in sets], with_stale=with_stale)
+                transaction.set_rollback(True)
+
+        check()
+
+    def check_sets(self, mine: list[set[int]], *, with_stale: bool) -> None:
+        names = [f"Set {place}, “{place}”" for place in range(len(mine))]
+        made = [acts.make_list(self.scope, name) for name in names]
+        for one, ids in zip(made, mine, strict=True):
+            acts.add(self.scope, one, ids)
+        self.assertEqual([current([one]).count() for one in made], [len(ids) for ids in mine])
+        masks = Counter(sum(1 << place for place, ids in enumerate(mine) if pk in ids) for pk in set().union(*mine))
+        self.assertEqual(exactly(made, with_stale=with_stale), masks)
+        wanted = {"any": set().union(*mine), "all": set.intersection(*mine)}
+        for place, ids in enumerate(mine):
+            wanted[f"only-{place}"] = ids - set().union(*(other for at, other in enumerate(mine) if at != place))
+        for way in ways(names, with_stale=with_stale):
+            found = compile(way.search, self.scope)
+            self.assertEqual(set(found.matches.values_list("pk", flat=True)), wanted[way.key], way.reads)
+            # As text it is the same search.
+            self.assertEqual(parse(format(way.search)), way.search)
+
+    def test_into_a_new_list(self) -> None:
+        one, other = (acts.make_list(self.scope, name) for name in ("One", "Other"))
+        acts.add(self.scope, one, self.parcels[:50])
+        acts.add(self.scope, other, self.parcels[30:80])
+        address = reverse("lists:combine")
+        page = self.client.get(f"{address}?list={one.pk}&list={other.pk}")
+        self.assertEqual([each.parcels for each in page.context["found"]], [80, 20, 30, 30])
+        for each in page.context["found"]:
+            self.assertEqual(self.client.get(each.find).context["balance"].matches, each.parcels)
+        lists = [str(one.pk), str(other.pk)]
+        made = self.client.post(address, {"list": lists, "how": "only-0", "name": "One alone"}, follow=True)
+        self.assertContains(made, "made of 30 parcels")
+        kept = ParcelList.objects.get(name="One alone")
+        self.assertEqual(set(current([kept]).values_list("parcel", flat=True)), set(self.parcels[:30]))
+        # It is no further reason, and its rows say where they come from.
+        self.assertEqual(kept.type, ParcelList.Type.WORKING_SET)
+        self.assertEqual(self.ask(kept.memberships.first().added.search), set(self.parcels[:30]))
+        self.assertEqual(self.ask("working-sets-held: 1"), set(self.parcels[:30]))
+        taken = self.client.post(address, {"list": lists, "how": "any", "name": "one ALONE"})
+        self.assertContains(taken, "already", status_code=400)
+        self.assertContains(taken, "one ALONE", status_code=400)
+        # Undone, the list is gone.
+        acts.undo(self.scope, kept.made)
+        self.assertEqual(current([kept]).filter(list__deleted=None).count(), 0)
+
+    def test_a_stale_row_is_no_fresh_one_by_being_combined(self) -> None:
+        lists = [one.list for one in counted(self.scope.team) if one.list.name in ("Absentee, Harbour", "Owned 20 years or more")]
+        address = f"{reverse('lists:combine')}?{'&'.join(f'list={one.pk}' for one in lists)}"
+        fresh, every = (self.client.get(f"{address}{more}").context["found"][0].parcels for more in ("", "&stale=on"))
+        names = [one.name for one in lists]
+        self.assertEqual(every, len(self.ask(f'on-list: any of "{names[0]}", "{names[1]}"')))
+        self.assertEqual(fresh, len(self.ask(f'fresh-on-list: any of "{names[0]}", "{names[1]}"')))
+        self.assertLess(fresh, every)
+
+    def test_too_few_and_too_many(self) -> None:
+        address = reverse("lists:combine")
+        self.assertContains(self.client.get(address), "two lists or more")
+        one = ParcelList.objects.first()
+        self.assertContains(self.client.get(f"{address}?list={one.pk}&list=99999999&list=x"), "two lists or more")
+        many = [acts.make_list(self.scope, f"Many {place}").pk for place in range(13)]
+        self.assertContains(self.client.get(f"{address}?{'&'.join(f'list={pk}' for pk in many)}"), "At most twelve")
+        ParcelList.objects.all().delete()
+        self.assertContains(self.client.get(address), "nothing to put together")
+
+    def test_owners_with_several(self) -> None:
+        rows = ParcelFacts.objects.filter(pk__in=self.parcels)
+        counts = Counter(rows.exclude(owner=None).values_list("owner", flat=True))
+        found = repeated_among(rows)
+        self.assertEqual((found.parcels, found.owners), (len(self.parcels), len(counts)))
+        self.assertEqual(found.several, sum(count > 1 for count in counts.values()))
+        self.assertEqual([one.count for one in found.most], sorted((one for one in counts.values() if one > 1), reverse=True)[:25])
+        self.assertEqual(found.nameless, len(self.parcels) - sum(counts.values()))
+        for one in found.most:
+            self.assertEqual(len(one.parcels), min(one.count, 6))
+
+    def test_a_combination_of_the_overlap_is_kept_or_sent_on(self) -> None:
+        page = self.client.get(reverse("lists:overlap"))
+        line = next(line for line in page.context["drawing"].table if len(line.combination.lists) == 2)
+        for then in ("keep", "labels"):
+            answer = self.client.post(reverse("find:keep-selection"), {"q": line.search, "all": "1", "then": then})
+            kept = Selection.objects.get(key=answer["Location"].rstrip("/").rsplit("/", 1)[1])
+            self.assertEqual(len(self.ask(kept.search)), line.combination.count)
+            self.assertEqual(self.client.get(answer["Location"]).status_code, 200)
+
+
+class SinceAdded(StackCase):
+    def test_the_database_and_the_core_agree_over_the_demo(self) -> None:
+        statuses = {choice.code: next(one for one in StandardStatus if key_of(one) == choice.key) for choice in STATUSES}
+        rows = Membership.objects.filter(removed=None).select_related("owner_name", "parcel__facts__owner_name")
+        wanted: dict[Since, set[int]] = {what: set() for what in Since}
+        for row in rows:
+            facts, names = row.parcel.facts, (row.owner_name, row.parcel.facts.owner_name)
+            then_kind, now_kind = (OwnerKind(name.kind) if name and name.kind else None for name in names)
+            then = Stood(row.added_on, statuses.get(row.status), row.tax_due, then_kind)
+            now = Stands(statuses.get(facts.status), facts.status_since, facts.tax_due, now_kind, facts.probate)
+            for what in told_by_core(then, now):
+                wanted[what].add(row.pk)
+        for what in Since:
+            self.assertEqual(set(came_about(rows, what).values_list("pk", flat=True)), wanted[what], what)
+            self.assertGreater(len(wanted[what]), 5, what)
+
+    def test_worked_by_hand(self) -> None:
+        facts = ParcelFacts.objects.filter(status=None, tax_due=0, signals=[]).exclude(owner_name=None).first()
+        code = {choice.key: choice.code for choice in STATUSES}
+        made = acts.make_list(self.scope, "By hand")
+        acts.add(self.scope, made, [facts.pk])
+        row = Membership.objects.get(list=made)
+
+        def found(**now: object) -> set[Since]:
+            ParcelFacts.objects.filter(pk=facts.pk).update(**now)
+            return {what for what in Since if came_about(current([made]), what).exists()}
+
+        self.assertEqual(found(), set())
+        self.assertEqual(found(status=code["active"], status_since=date(2026, 11, 24)), {Since.LISTED})
+        self.assertEqual(found(status=code["pending"]), {Since.LISTED})
+        # Listed and gone again since, or offered then and gone now: off the market either way.
+        self.assertEqual(found(status=code["expired"], status_since=date(2026, 11, 25)), {Since.OFF_MARKET})
+        self.assertEqual(found(status=code["expired"], status_since=date(2026, 11, 1)), set())
+        Membership.objects.filter(pk=row.pk).update(status=code["active"])
+        self.assertEqual(found(), {Since.OFF_MARKET})
+        self.assertEqual(found(status=code["closed"]), set())
+        self.assertEqual(found(probate=date(2026, 11, 25)), {Since.DIED})
+        Membership.objects.filter(pk=row.pk).update(tax_due=1200)
+        self.assertEqual(found(probate=None), {Since.PAID_UP})
+        # Not known is not paid.
+        self.assertEqual(found(tax_due=None), set())
+
+    def test_shown_dropped_kept_and_undone(self) -> None:
+        which = ParcelList.objects.get(name="Absentee, Harbour")
+        page = self.client.get(reverse("lists:list", args=[which.pk]) + "?show=listed")
+        listed = page.context["asked"]
+        self.assertEqual((listed.key, listed.count), ("listed", came_about(current([which]), Since.LISTED).count()))
+        self.assertContains(page, f"Drop the {listed.count}")
+        sent = {"q": page.context["search"], "ids": page.context["ids"], "then": "keep"}
+        self.assertEqual(self.client.get(self.client.post(reverse("find:keep-selection"), sent)["Location"]).context["count"], listed.count)
+        before = set(current([which]).values_list("pk", flat=True))
+        said = self.client.post(reverse("lists:act", args=[which.pk]), {"do": "drop-listed"})
+        self.assertIn("listed now", " ".join(str(one) for one in get_messages(said.wsgi_request)))
+        self.assertEqual(current([which]).count(), len(before) - listed.count)
+        acts.undo(self.scope, Activity.objects.latest("pk"))
+        self.assertEqual(set(current([which]).values_list("pk", flat=True)), before)
+        for wrong in ("drop-nothing", "drop-", ""):
+            self.assertEqual(self.client.post(reverse("lists:act", args=[which.pk]), {"do": wrong}).status_code, 404)
+
+
+class Shown(StackCase):
+    def test_rows_show_which_lists_they_are_on(self) -> None:
+        stale = next(one for one in counted(self.scope.team) if one.stale)
+        page = self.client.get(f'/?q=on-list: "{stale.list.name}"%0Astale-on-list: yes')
+        row = page.context["rows"][0]
+        wanted = set(Membership.objects.filter(parcel=row.parcel_id, removed=None).values_list("list__mark", flat=True))
+        self.assertEqual({mark.text for mark in row.marks}, wanted)
+        self.assertTrue(any(mark.is_stale for mark in row.marks))
+        self.assertContains(page, "passed to somebody else since")
+        acts.add(self.scope, acts.make_list(self.scope, "<b>bold</b> move"), [row.parcel_id])
+        self.assertContains(self.client.get(f"/?q={page.context['text']}"), ">&lt;M</abbr>")
+        # Another team's rows show nothing of it.
+        other = self.other_team()
+        self.client.force_login(other, backend="django.contrib.auth.backends.ModelBackend")
+        self.assertNotContains(self.client.get("/?q=county: Tamarack"), 'class="mark')
+
+    def test_what_a_team_keeps_explains_itself(self) -> None:
+        parcel = Parcel.objects.select_related("county").get(pk=self.parcels[0])
+        made = acts.make_list(self.scope, "Explained")
+        scope = Scope(self.scope.team, self.user, self.scope.today)
+        acts.add(scope, made, [parcel.pk], "beds: 3..\nclass: duplex")
+        acts.tag(scope, "noted", [parcel.pk])
+        acts.set_stage(scope, "comping", [parcel.pk])
+        wrong = acts.set_stage(scope, "closed", [parcel.pk])
+        acts.undo(scope, wrong)
+        acts.set_stage(scope, "passed", [parcel.pk])
+        for key, parts in {
+            "on-list": ("Explained", "added by nora", "from the search “beds: 3.. · class: duplex”", "then ", "worth $"),
+            "tag": ("noted", "by nora"),
+            "stage": ("passed", "comping"),
+        }.items():
+            told = explained(parcel, CATALOGUE[key], self.scope)
+            said = " ".join(f"{line.entry.label} {line.entry.note}" for line in told.lines)
+            for part in parts:
+                self.assertIn(part, said, key)
+        # What was undone never was.
+        self.assertNotIn("closed", said)
+        page = self.client.get(reverse("properties:property", args=[parcel.pk]))
+        shown = {figure.key: figure.text for figure in page.context["figures"]}
+        self.assertEqual((shown["tag"], shown["stage"]), ("noted", "passed"))
+        self.assertIn("Explained", shown["on-list"])
+        self.assertIn("urgency", shown)
+
+
+class Stages(StackCase):
+    def names(self) -> list[str]:
+        return [stage.name for stage in stages_of(self.scope.team)]
+
+    def pk(self, name: str) -> int:
+        return Stage.objects.get(team=self.scope.team, name=name).pk
+
+    def test_named_ordered_and_taken_away(self) -> None:
+        self.assertEqual(self.names(), list(STAGES))
+        add_stage(self.scope, "  letter   sent ")
+        rename_stage(self.scope, self.pk("comping"), "Working it out")
+        move_stage(self.scope, self.pk("letter sent"), -1)
+        move_stage(self.scope, self.pk("to look at"), -1)
+        self.assertEqual(self.names(), ["to look at", "Working it out", "offer out", "under contract", "closed", "letter sent", "passed"])
+        # Those at it go with the name.
+        self.assertTrue(self.ask('stage: "working it out"'))
+        give_up_stage(self.scope, self.pk("letter sent"))
+        with self.assertRaisesRegex(CriteriaError, "none of your team's stages"):
+            self.ask('stage: "letter sent"')
+        for wrong, why in (
+            (lambda: add_stage(self.scope, "CLOSED"), "already"),
+            (lambda: add_stage(self.scope, " "), "no name"),
+            (lambda: add_stage(self.scope, "x" * 41), "at most 40"),
+            (lambda: rename_stage(self.scope, self.pk("closed"), "passed"), "already"),
+            (lambda: rename_stage(self.scope, self.pk("closed"), "letter sent"), "taken away"),
+            (lambda: rename_stage(self.scope, 0, "new"), "in the meantime"),
+            (lambda: give_up_stage(self.scope, self.pk("offer out")), "give them another stage first"),
+        ):
+            with self.assertRaisesRegex(ListError, why):
+                wrong()
+
+    def test_history_keeps_what_was_given_up_and_undoing_brings_it_back(self) -> None:
+        pk = self.parcels[3]
+        acts.set_stage(self.scope, "closed", [pk])
+        moved = acts.set_stage(self.scope, "passed", [pk])
+        give_up_stage(self.scope, self.pk("closed"))
+        self.assertNotIn("closed", self.names())
+        parcel = Parcel.objects.select_related("county").get(pk=pk)
+        said = [line.entry.label for line in explained(parcel, CATALOGUE["stage"], self.scope).lines]
+        self.assertEqual(said[:2], ["passed", "closed"])
+        acts.undo(self.scope, moved)
+        self.assertIn("closed", self.names())
+        self.assertEqual(StageEntry.objects.get(parcel=pk, superseded=None).stage.name, "closed")
+        self.assertIn(pk, self.ask('stage: "closed"'))
+
+    def test_the_page(self) -> None:
+        page = reverse("lists:stages")
+        self.assertEqual(
+            {one.stage.name: one.count for one, _ in self.client.get(page).context["rows"]}["to look at"], held(self.scope)[0].count
+        )
+        self.client.post(page, {"do": "add", "name": "<i>door knocked</i>"})
+        self.assertContains(self.client.get(page), "&lt;i&gt;door knocked&lt;/i&gt;")
+        self.client.post(page, {"do": "rename", "stage": self.pk("closed"), "name": "bought"})
+        self.client.post(page, {"do": "up", "stage": self.pk("bought")})
+        self.client.post(page, {"do": "give-up", "stage": self.pk("under contract")})
+        self.assertEqual(self.names()[3:], ["bought", "passed", "<i>door knocked</i>"])
+        refused = self.client.post(page, {"do": "add", "name": "bought"})
+        self.assertContains(refused, 'value="bought"', status_code=400)
+        self.assertEqual(self.client.post(page, {"do": "fly"}).status_code, 404)
+        # Another team has its own, and can't touch these.
+        other = self.other_team()
+        with self.assertRaises(ListError):
+            give_up_stage(Scope(other.team, other, self.scope.today), self.pk("bought"))
+        User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
+        self.assertEqual(self.client.post(page, {"do": "add", "name": "x"}).status_code, 403)
