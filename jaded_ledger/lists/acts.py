@@ -6,9 +6,10 @@ Doing the same twice changes nothing the second time.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from datetime import timedelta
 from functools import partial
+from typing import Any
 
 from django.db import transaction
 from django.db.models import Q
@@ -19,11 +20,16 @@ from jaded_ledger.core.words import folded
 from jaded_ledger.lists.changing import ListError, named, require_changer
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, StageEntry, Tag, Tagging
 from jaded_ledger.lists.stages import stages_of
-from jaded_ledger.records.bulk import allot_ids, among_ids, copy_rows
+from jaded_ledger.records.bulk import allot_ids, among_ids, analyse, copy_rows
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import ParcelFacts
 
 UNDONE_WITHIN = timedelta(days=30)
+
+
+def _put(model: type[Membership | Tagging | StageEntry], rows: Sequence[dict[str, Any]]) -> None:
+    copy_rows(model, rows)
+    analyse(model, len(rows))
 
 
 def _note(scope: Scope, verb: Activity.Verb, about: str, rows: int, search: str = "") -> Activity:
@@ -81,7 +87,7 @@ def add(scope: Scope, to: ParcelList, parcel_ids: Iterable[int], search: str = "
     activity = _note(scope, Activity.Verb.ADD, found.name, len(rows), search)
     names = ("parcel_id", "owner_id", "owner_name_id", "owned_since", "value", "status", "tax_due")
     ids = allot_ids(Membership, len(rows))
-    copy_rows(
+    _put(
         Membership,
         [
             dict(zip(names, row, strict=True))
@@ -130,7 +136,7 @@ def tag(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | None:
         return None
     activity = _note(scope, Activity.Verb.TAG, found.name, len(wanted))
     ids = allot_ids(Tagging, len(wanted))
-    copy_rows(
+    _put(
         Tagging,
         [
             {"id": pk, "tag_id": found.pk, "parcel_id": parcel, "tagged_on": scope.today, "added_id": activity.pk, "removed_id": None}
@@ -177,7 +183,7 @@ def set_stage(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | 
     activity = _note(scope, Activity.Verb.STAGE, stage.name if stage else "no stage", len(changed))
     StageEntry.objects.filter(team=scope.team, superseded=None, parcel_id__in=among_ids(changed)).update(superseded=activity)
     ids = allot_ids(StageEntry, len(changed))
-    copy_rows(
+    _put(
         StageEntry,
         [
             {

@@ -1,4 +1,4 @@
-"""Twelve lists of 50,000 rows each: how they overlap, and a stack as a criterion, against SQL written by hand."""
+"""Twelve lists of 50,000 rows each: how they overlap, a stack and urgency as criteria, against SQL written by hand."""
 
 from __future__ import annotations
 
@@ -10,10 +10,12 @@ from django.db import connection, transaction
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.counts import exactly
 from jaded_ledger.lists.models import ParcelList
+from jaded_ledger.lists.urgency import scale_of
 from jaded_ledger.records.models import ParcelFacts
 from tests.benchmarks.measure import Row, compare
 
@@ -38,7 +40,7 @@ def _make(scope: Scope) -> list[ParcelList]:
     return made
 
 
-def _run(statement: str, parameters: list[object]) -> list[tuple]:
+def _run(statement: str, parameters: list[object] | dict[str, object]) -> list[tuple]:
     with connection.cursor() as cursor:
         cursor.execute(statement, parameters)
         return cursor.fetchall()
@@ -53,6 +55,22 @@ _STACK = """
 SELECT count(*) FROM records_parcelfacts f WHERE f.parcel_id IN (
   SELECT m.parcel_id FROM lists_membership m JOIN lists_parcellist l ON l.id = m.list_id
    WHERE l.team_id = %s AND l.deleted_id IS NULL AND m.removed_id IS NULL GROUP BY m.parcel_id HAVING count(*) >= 3)"""
+_URGENCY = """
+WITH on_lists AS (
+  SELECT m.parcel_id, sum(floor(l.weight * power(0.5, greatest(%(today)s - coalesce(l.source_on, m.added_on), 0) / %(half)s) + 0.5)) AS points
+    FROM lists_membership m JOIN lists_parcellist l ON l.id = m.list_id JOIN records_parcelfacts f ON f.parcel_id = m.parcel_id
+    LEFT JOIN records_recordedname was ON was.id = m.owner_name_id LEFT JOIN records_recordedname now ON now.id = f.owner_name_id
+   WHERE l.team_id = %(team)s AND l.deleted_id IS NULL AND m.removed_id IS NULL AND l.type = 'reason' AND NOT coalesce(
+     f.owned_since > m.owned_since
+     OR (m.owned_since IS NULL AND f.owned_since > m.added_on
+         AND NOT coalesce(was.surnames ?| ARRAY(SELECT jsonb_array_elements_text(now.surnames)), false))
+     OR (m.owner_name_id <> f.owner_name_id AND was.surnames <> '[]' AND now.surnames <> '[]'
+         AND NOT was.surnames ?| ARRAY(SELECT jsonb_array_elements_text(now.surnames))), false)
+   GROUP BY m.parcel_id)
+SELECT count(*) FROM records_parcelfacts f LEFT JOIN on_lists o ON o.parcel_id = f.parcel_id
+ WHERE coalesce(o.points, 0) + CASE WHEN f.signals <> '{}' THEN (
+   SELECT coalesce(sum(floor((%(weights)s::float8[])[code] * power(0.5, greatest(%(today)s - day, 0) / %(half)s) + 0.5)), 0)
+     FROM unnest(f.signals, f.signal_days) AS s(code, day)) ELSE 0 END >= 50"""
 
 
 def rows() -> Iterator[Row]:
@@ -69,6 +87,14 @@ def rows() -> Iterator[Row]:
             yield compare(
                 "on three lists or more, as a criterion", 1.5,
                 lambda: compile(stack, scope).matches.count(), lambda: _run(_STACK, [team.pk]),
+            )  # fmt: skip
+            asked, scale = parse("urgency: 50.."), scale_of(team)
+            given = {"today": scope.today, "half": scale.half_life_days, "team": team.pk}
+            given["weights"] = [scale.weights[kind] for kind in SignalKind]
+            assert compile(asked, scope).matches.count() == _run(_URGENCY, given)[0][0]
+            yield compare(
+                "urgency of 50 or more, as a criterion", 1.5,
+                lambda: compile(asked, scope).matches.count(), lambda: _run(_URGENCY, given),
             )  # fmt: skip
             raise _UndoneError
     except _UndoneError:

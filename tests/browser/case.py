@@ -72,7 +72,7 @@ class BrowserCase(DemoServerCase):
         return page
 
     def _note(self, kind: str, text: str) -> None:
-        # htmx reports a request that a newer one replaced as an error; it is none. Nor is a page that says what was wrong with what was sent.
+        # htmx reports a request that a newer one replaced as an error; it is none. Nor is a page that says what was wrong.
         is_one = not text.startswith(("htmx:afterRequest", "htmx:sendAbort")) and "with a status of 400" not in text
         if kind == "error" and is_one:
             self.troubles.append(f"console: {text}")
