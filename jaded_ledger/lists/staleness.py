@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from functools import reduce
+from operator import or_
+
 from django.db.models import ExpressionWrapper, F, Func, JSONField, Q, QuerySet, Value
 from django.db.models.fields import BooleanField
 from django.db.models.functions import Coalesce
 
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.core.criteria.search import Members, Search
+from jaded_ledger.core.criteria.search import Criterion, Members, Presence, Search
+from jaded_ledger.core.stacking.combining import ANY_ROW
 from jaded_ledger.core.words import folded
-from jaded_ledger.lists.models import Membership
+from jaded_ledger.lists.kept import memberships
+from jaded_ledger.lists.models import Membership, ParcelList
 
 
 class _Words(Func):
@@ -60,19 +65,29 @@ def fresh_memberships(rows: QuerySet[Membership]) -> QuerySet[Membership]:
     return _told_apart(rows).filter(is_stale=False)
 
 
+_OF_TYPE = {
+    "lists-held": ParcelList.Type.values,
+    "list-added": ParcelList.Type.values,
+    "reasons-held": [ParcelList.Type.REASON],
+    "campaigns-held": [ParcelList.Type.CAMPAIGN],
+    "working-sets-held": [ParcelList.Type.WORKING_SET],
+}
+"""The types of lists of which a question about none by name asks."""
+
+
+def _lists_asked_for(criterion: Criterion) -> Q:
+    """Return the condition on rows of lists that they are of a list that a criterion accepts; of none for one about something else."""
+    if criterion.trait in _OF_TYPE and criterion.accepts:
+        return Q(list__type__in=_OF_TYPE[criterion.trait])
+    if criterion.trait != ANY_ROW:
+        return Q(pk__in=[])
+    if any(isinstance(value, Presence) for value in criterion.accepts):
+        return Q(pk__gt=0)
+    return Q(list__folded__in=[folded(name) for value in criterion.accepts if isinstance(value, Members) for name in value.items])
+
+
 def stale_on(search: Search, scope: Scope) -> dict[int, str]:
     """Return the parcels that are stale on the lists that a search asks for, with the name of such a list."""
-    asked = {
-        folded(name)
-        for line in search.lines
-        if line.is_applied
-        for criterion in line.members()
-        if criterion.trait == "on-list"
-        for value in criterion.accepts
-        if isinstance(value, Members)
-        for name in value.items
-    }
-    if not asked:
-        return {}
-    rows = Membership.objects.filter(list__team=scope.team, list__deleted=None, list__folded__in=asked, removed=None)
-    return dict(stale_memberships(rows).values_list("parcel_id", "list__name"))
+    criteria = [criterion for line in search.lines if line.is_applied for criterion in line.members()]
+    asked = reduce(or_, map(_lists_asked_for, criteria), Q(pk__in=[]))
+    return dict(stale_memberships(memberships(scope).filter(asked)).values_list("parcel_id", "list__name"))

@@ -150,6 +150,10 @@ def _kept(request: HttpRequest, scope: Scope, selection: Selection, ids: list[in
                 to = acts.make_list(scope, name) if name else list_of(scope, key_number(sent.get("list", "")))
                 done = acts.add(scope, to, ids, selection.search)
             return f"{done.rows if done else 0:,} {of} added to “{to.name}”; the others were on it."
+        case "unlist":
+            off = list_of(scope, key_number(sent.get("list", "")))
+            done = acts.remove(scope, off, ids)
+            return f"{done.rows if done else 0:,} {of} taken off “{off.name}”."
         case "tag":
             done = acts.tag(scope, sent.get("tag", ""), ids)
             return f"{done.rows if done else 0:,} {of} tagged “{sent.get('tag', '').strip()}”; the others had it."

@@ -263,6 +263,16 @@ class Stale(ListCase):
         self.assertContains(self.client.get(kept["Location"]), PASSED_ON)
         asked = self.client.get(f"{kept['Location']}?to=owner-mailing&sheet=letter-30&start=1&stale=on")
         self.assertNotContains(asked, PASSED_ON)
+        # However the lists are asked for, those that are stale on one of them are known.
+        for text, among in (
+            ("on-list: any", Membership.objects.all()),
+            ("lists-held: 2..", Membership.objects.all()),
+            ("list-added: in the last 9 years", Membership.objects.all()),
+            ("reasons-held: 1..", Membership.objects.filter(list__type="reason")),
+            ("campaigns-held: 1..", Membership.objects.filter(list__type="campaign")),
+        ):
+            wanted = set(stale_memberships(among.filter(removed=None)).values_list("parcel_id", flat=True))
+            self.assertEqual(set(stale_on(parse(text), self.scope)), wanted, text)
         # A search that asks for no list knows of nobody who is stale.
         self.assertEqual(stale_on(parse("owner-occupied: no"), self.scope), {})
         self.assertEqual(stale_on(parse(f"~ {text}"), self.scope), {})
@@ -315,6 +325,10 @@ class Pages(ListCase):
                 said = self.client.post(answer["Location"], sent, follow=True)
                 self.assertContains(said, f"{times:,} of {len(duplexes):,}")
         self.assertEqual(self.ask('on-list: "two-flats"\ntag: "two"\nstage: "closed"'), duplexes)
+        off = self.client.post(answer["Location"], {"do": "unlist", "list": str(made.pk)}, follow=True)
+        self.assertContains(off, f"{len(duplexes):,} of {len(duplexes):,} taken off")
+        self.assertEqual(current([made]).count(), 0)
+        acts.undo(self.scope, Activity.objects.latest("pk"))
         self.assertContains(self.client.post(answer["Location"], {"do": "list", "name": "two-FLATS"}), "already", status_code=400)
         self.assertEqual(self.client.post(answer["Location"], {"do": "fly"}).status_code, 404)
 

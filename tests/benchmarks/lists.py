@@ -57,7 +57,8 @@ SELECT count(*) FROM records_parcelfacts f WHERE f.parcel_id IN (
    WHERE l.team_id = %s AND l.deleted_id IS NULL AND m.removed_id IS NULL GROUP BY m.parcel_id HAVING count(*) >= 3)"""
 _URGENCY = """
 WITH on_lists AS (
-  SELECT m.parcel_id, sum(floor(l.weight * power(0.5, greatest(%(today)s - coalesce(l.source_on, m.added_on), 0) / %(half)s) + 0.5)) AS points
+  SELECT m.parcel_id, sum(floor(
+      l.weight * power(0.5, greatest(%(today)s - coalesce(l.source_on, m.added_on), 0) / %(half)s) + 0.5)) AS points
     FROM lists_membership m JOIN lists_parcellist l ON l.id = m.list_id JOIN records_parcelfacts f ON f.parcel_id = m.parcel_id
     LEFT JOIN records_recordedname was ON was.id = m.owner_name_id LEFT JOIN records_recordedname now ON now.id = f.owner_name_id
    WHERE l.team_id = %(team)s AND l.deleted_id IS NULL AND m.removed_id IS NULL AND l.type = 'reason' AND NOT coalesce(
