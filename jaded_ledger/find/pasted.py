@@ -23,8 +23,7 @@ from jaded_ledger.records.own_columns import slug
 
 MOST = 1_000
 """How many lines are taken at once."""
-_LOOKED_NEAR = 20
-"""For so many of the lines that were not found the nearest on record is looked for."""
+LOOKED_NEAR = 20
 _MOST_ALIKE = 8
 _ZIP = re.compile(r"\b(\d{5})(?:-\d{4})?\s*$")
 
@@ -116,11 +115,14 @@ def _by_address(lines: Iterable[str], counties: Sequence[County]) -> dict[str, l
 _WAYS = (("parcel number", _by_number), ("listing number", _by_listing), ("address", _by_address))
 
 
-def match(text: str, compiled: Compiled) -> Pasted:
-    """Return what the lines of a text name in the chosen counties. Raises CriteriaError for too many lines."""
+def match(text: str, compiled: Compiled, *, most: int = MOST, near: int = LOOKED_NEAR) -> Pasted:
+    """Return what the lines of a text name in the chosen counties. Raises CriteriaError for more lines than ``most``.
+
+    For ``near`` of the lines that were not found the nearest on record is looked for.
+    """
     lines = typed_lines(text)
-    if len(lines) > MOST:
-        raise CriteriaError(f"{len(lines):,} lines are too many at once; paste at most {MOST:,}")
+    if len(lines) > most:
+        raise CriteriaError(f"{len(lines):,} lines are too many at once; at most {most:,} are taken")
     found, left = Pasted(len(lines)), lines
     at: dict[str, tuple[str, list[Parcel]]] = {}
     for way, look in _WAYS:
@@ -128,7 +130,7 @@ def match(text: str, compiled: Compiled) -> Pasted:
         left = [line for line in left if line not in at]
     for line in lines:
         if line not in at:
-            nearest = _nearest(line, compiled) if len(found.missing) < _LOOKED_NEAR else ""
+            nearest = _nearest(line, compiled) if len(found.missing) < near else ""
             found.missing.append(Missing(line, "nothing on record", nearest))
             continue
         way, parcels = at[line]

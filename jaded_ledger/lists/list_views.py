@@ -16,10 +16,10 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.criteria.search import Search
-from jaded_ledger.core.criteria.text import format
 from jaded_ledger.core.stacking.combining import on_lists
 from jaded_ledger.core.stacking.since import Since
 from jaded_ledger.find.addresses import Place
+from jaded_ledger.find.selections import keep
 from jaded_ledger.find.standing import parcels
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.changing import ListError
@@ -108,9 +108,7 @@ def one_list(request: HttpRequest, pk: int) -> HttpResponse:
         "since": found,
         "asked": asked,
         "shown": _shown(asked) if asked else [],
-        "ids": ",".join(map(str, asked.rows.values_list("parcel_id", flat=True))) if asked else "",
         "repeated": repeated_among(parcels(scope).filter(parcel__in=rows.values("parcel"))),
-        "search": format(search),
         "find": Place(search).address(scope.team),
     }
     return render(request, "lists/list.html", context, status=400 if error or (form.is_bound and not form.is_valid()) else 200)
@@ -118,7 +116,7 @@ def one_list(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def act(request: HttpRequest, pk: int) -> HttpResponse:
-    """Drop those of a list's rows of which something has come about, or delete the list."""
+    """Drop those of a list's rows of which something has come about, do something else with them, or delete the list."""
     scope = scope_of(request)
     which = list_of(scope, pk)
     asked = request.POST.get("do", "")
@@ -126,11 +124,19 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
         acts.delete_list(scope, which)
         messages.success(request, f"“{which.name}” is deleted. Activity can bring it back for 30 days.")
         return redirect("lists:all")
-    came = next((one for one in since_added(which) if asked == f"drop-{one.key}"), None)
-    if came is None:
+    doing, _, key = asked.partition("-")
+    came = next((one for one in since_added(which) if one.key == key), None)
+    if came is None or doing not in ("drop", "keep"):
         raise Http404("there is no such thing to do")
+    ids = list(came.rows.values_list("parcel_id", flat=True))
+    if not ids:
+        messages.info(request, f"There is no row of that kind on the list any more: {came.reads}.")
+        return redirect("lists:list", pk)
+    if doing == "keep":
+        place = Place(Search((), (on_lists([which.name]),)))
+        return redirect("lists:keep", keep(scope, place, ids, is_all=False).key)
     verb = Activity.Verb.DROP_STALE if came.key == STALE else Activity.Verb.REMOVE
-    done = acts.remove(scope, which, list(came.rows.values_list("parcel_id", flat=True)), verb)
+    done = acts.remove(scope, which, ids, verb)
     count = f"{done.rows if done else 0:,}"
     said = f"{count} stale rows dropped." if came.key == STALE else f"{count} rows dropped: {came.reads}."
     messages.success(request, f"{said} Activity can bring them back for 30 days.")

@@ -41,8 +41,9 @@ from jaded_ledger.records.trait_columns import DaysSince
 class _SignPoints(Func):
     """What a parcel's open signs are still worth: their codes and days, the weights by code, the day, the half-life in days."""
 
+    # A plain 0.5 or 365.25 is numeric, of which a power takes ten times as long.
     template = (
-        "(SELECT COALESCE(SUM(FLOOR(weights[code] * POWER(0.5, GREATEST(today - day, 0) / half_life) + 0.5)), 0)::integer "
+        "(SELECT COALESCE(SUM(FLOOR(weights[code] * POWER(0.5::float8, GREATEST(today - day, 0) / half_life::float8) + 0.5)), 0)::integer "
         "FROM (SELECT %(expressions)s) AS given(codes, days, weights, today, half_life), UNNEST(codes, days) AS sign(code, day))"
     )
     output_field = IntegerField()

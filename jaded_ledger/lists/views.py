@@ -12,20 +12,16 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from jaded_ledger.accounts.scope import Scope, scope_of
-from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.stacking.combining import on_lists
 from jaded_ledger.core.stacking.overlap import MOST_LISTS, Counting, Order
-from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.models import Selection
-from jaded_ledger.find.pasted import match
 from jaded_ledger.find.selections import parcels_of
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.changing import ListError
 from jaded_ledger.lists.choosing import chosen_lists, key_number
 from jaded_ledger.lists.counts import counted, lists_of
 from jaded_ledger.lists.drawing import address_of, drawing_of
-from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.list_views import list_of
 from jaded_ledger.lists.models import Activity, Tag
 from jaded_ledger.lists.stages import stages_of
@@ -39,41 +35,6 @@ def all_lists(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     rows = [(one, address_of(on_lists([one.list.name]), scope.team)) for one in counted(scope.team)]
     return render(request, "lists/all.html", {"place": "lists", "view": "all", "rows": rows, "today": scope.today})
-
-
-@require_http_methods(["GET", "POST"])
-def new(request: HttpRequest) -> HttpResponse:
-    """A new list, empty or of what is pasted or brought in a file: parcel numbers, listing numbers or addresses, one a line."""
-    scope = scope_of(request)
-    form = ListForm(request.POST or None)
-    context: dict[str, Any] = {"place": "lists", "form": form, "pasted": request.POST.get("pasted", "")}
-    if request.method != "POST" or not form.is_valid():
-        return render(request, "lists/new.html", context, status=400 if form.is_bound else 200)
-    try:
-        text = _brought(request)
-        found = match(text, compile(Search(), scope)) if text.strip() else None
-        if found is not None and found.missing and "anyway" not in request.POST:
-            return render(request, "lists/new.html", context | {"found": found, "pasted": text})
-        with transaction.atomic():
-            made = acts.make_list(scope, form.cleaned_data["name"], **form.about)
-            if found is not None:
-                acts.add(scope, made, found.parcels)
-    except (ListError, CriteriaError) as error:
-        return render(request, "lists/new.html", context | {"error": error}, status=400)
-    return redirect("lists:list", made.pk)
-
-
-def _brought(request: HttpRequest) -> str:
-    """Return the lines that were pasted or brought in a file. Raises ListError for a file that is not text."""
-    file = request.FILES.get("file")
-    if file is None:
-        return str(request.POST.get("pasted", ""))
-    if (file.size or 0) > 1_000_000:
-        raise ListError(f"{file.name} is larger than 1 MB; take it in under Records if it is a county's")
-    try:
-        return file.read().decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise ListError(f"{file.name} is not text in UTF-8; save it as CSV in UTF-8") from None
 
 
 @require_GET

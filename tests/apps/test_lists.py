@@ -343,10 +343,10 @@ class Pages(ListCase):
         made = self.client.post(reverse("lists:new"), sent | {"file": file, "anyway": "1"}, follow=True)
         self.assertContains(made, "From &lt;b&gt;city&lt;/b&gt;")
         self.assertEqual(current([ParcelList.objects.get(name__startswith="From")]).count(), 2)
-        binary = io.BytesIO(b"\xff\xfe\x00")
+        binary = io.BytesIO(b"\x00\x01\x02\x03" * 50)
         binary.name = "odd.csv"
         self.assertContains(
-            self.client.post(reverse("lists:new"), sent | {"name": "Odd", "file": binary}), "not text in UTF-8", status_code=400
+            self.client.post(reverse("lists:new"), sent | {"name": "Odd", "file": binary}), "neither text (CSV)", status_code=400
         )
         self.assertContains(self.client.post(reverse("lists:new"), {"name": "", "type": "reason"}), "required", status_code=400)
 

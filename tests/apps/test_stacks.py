@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from collections import Counter
 from datetime import date
 
+import openpyxl
 from django.contrib.messages import get_messages
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
 from django.urls import reverse
 from hypothesis import given, settings
@@ -25,6 +29,7 @@ from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.explaining import explained
 from jaded_ledger.find.models import Selection
 from jaded_ledger.lists import acts
+from jaded_ledger.lists.brought import Brought, from_file
 from jaded_ledger.lists.changing import ListError
 from jaded_ledger.lists.counts import counted, current, exactly
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, StageEntry
@@ -138,6 +143,77 @@ class Combined(StackCase):
             self.assertEqual(self.client.get(answer["Location"]).status_code, 200)
 
 
+class Files(StackCase):
+    """Files of parcels as an office has them: any delimiter, a workbook, the address in one column or in several."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        houses = ParcelFacts.objects.filter(county__name="Tamarack", address__zip5__gt="", property_class=1)
+        found = houses.select_related("address", "parcel")
+        at = Counter(found.values_list("address__street", flat=True))
+        self.known = [facts for facts in found.order_by("pk")[:200] if at[facts.address.street] == 1][:30]
+
+    def brought(self, name: str, content: bytes) -> Brought:
+        return from_file(SimpleUploadedFile(name, content), compile(parse(""), self.scope))
+
+    def test_the_column_that_names_parcels_is_read(self) -> None:
+        wanted = {facts.parcel_id for facts in self.known}
+        head = ["Owner; as known", "Situs", "City", "State", "Zip", "Parcel No.", "Year"]
+        rows = [
+            ["SOMEBODY; ELSE", one.address.address.delivery_line, one.address.city, "WI", one.address.zip5, one.parcel.number, "1954"]
+            for one in self.known
+        ]
+        without = [[*row[:5], "", row[6]] for row in rows]
+        one_column = [[f"{row[1]}, {row[2]}, WI {row[4]}"] for row in rows]
+        for what, table, heading, column in (
+            ("by number", rows, head, "Parcel No."),
+            ("by address in several columns", without, head, "Situs, City, State, Zip, Parcel No., Year"),
+            ("by address in one", one_column, ["Where"], "Where"),
+            ("without a heading", rows, None, ""),
+        ):
+            table = [heading, *table] if heading else table
+            for delimiter in (",", ";", "\t"):
+                with self.subTest(what, delimiter=delimiter):
+                    out = io.StringIO()
+                    csv.writer(out, delimiter=delimiter).writerows(table)
+                    found = self.brought("from the city.csv", out.getvalue().encode("utf-16" if delimiter == "\t" else "utf-8"))
+                    self.assertEqual((set(found.found.parcels), found.found.missing), (wanted, []))
+                    if column:
+                        self.assertEqual(found.column, column)
+            book = openpyxl.Workbook()
+            for row in table:
+                book.active.append(row)
+            out = io.BytesIO()
+            book.save(out)
+            with self.subTest(what, form="workbook"):
+                self.assertEqual(set(self.brought("from the city.xlsx", out.getvalue()).found.parcels), wanted)
+
+    def test_what_can_t_be_read_says_why(self) -> None:
+        for name, content, why in (
+            ("empty.csv", b"  \n", "empty"),
+            ("nothing.csv", b"a,b\nc,d\n", "no column of nothing.csv names a parcel"),
+            ("photos.zip", b"PK\x03\x04nonsense", "photos.zip"),
+            ("long.csv", b"99-999-999\n" * 20_050, "more than 20,000 lines"),
+            ("../../etc/odd name.geojson", b'{"type": "FeatureCollection", "features": []}', "neither text"),
+        ):
+            with self.subTest(name), self.assertRaisesRegex(ListError, why):
+                self.brought(name, content)
+
+    def test_added_to_a_list_that_is_there(self) -> None:
+        made = acts.make_list(self.scope, "Growing")
+        acts.add(self.scope, made, [self.known[0].parcel_id])
+        page = reverse("lists:add", args=[made.pk])
+        text = "\n".join(facts.parcel.number for facts in self.known[:5])
+        self.assertContains(self.client.post(page, {"pasted": f"{text}\nnobody knows"}), "5 of 6 lines")
+        self.assertEqual(current([made]).count(), 1)
+        self.assertContains(self.client.post(page, {"pasted": f"{text}\nnobody knows", "anyway": "1"}, follow=True), "4 of 5 added")
+        self.assertEqual(current([made]).count(), 5)
+        self.assertContains(self.client.post(page, {"pasted": " "}), "nothing is pasted", status_code=400)
+        other = self.other_team()
+        self.client.force_login(other, backend="django.contrib.auth.backends.ModelBackend")
+        self.assertEqual(self.client.post(page, {"pasted": text}).status_code, 404)
+
+
 class SinceAdded(StackCase):
     def test_the_database_and_the_core_agree_over_the_demo(self) -> None:
         statuses = {choice.code: next(one for one in StandardStatus if key_of(one) == choice.key) for choice in STATUSES}
@@ -186,15 +262,15 @@ class SinceAdded(StackCase):
         listed = page.context["asked"]
         self.assertEqual((listed.key, listed.count), ("listed", came_about(current([which]), Since.LISTED).count()))
         self.assertContains(page, f"Drop the {listed.count}")
-        sent = {"q": page.context["search"], "ids": page.context["ids"], "then": "keep"}
-        self.assertEqual(self.client.get(self.client.post(reverse("find:keep-selection"), sent)["Location"]).context["count"], listed.count)
+        kept = self.client.post(reverse("lists:act", args=[which.pk]), {"do": "keep-listed"})
+        self.assertEqual(self.client.get(kept["Location"]).context["count"], listed.count)
         before = set(current([which]).values_list("pk", flat=True))
         said = self.client.post(reverse("lists:act", args=[which.pk]), {"do": "drop-listed"})
         self.assertIn("listed now", " ".join(str(one) for one in get_messages(said.wsgi_request)))
         self.assertEqual(current([which]).count(), len(before) - listed.count)
         acts.undo(self.scope, Activity.objects.latest("pk"))
         self.assertEqual(set(current([which]).values_list("pk", flat=True)), before)
-        for wrong in ("drop-nothing", "drop-", ""):
+        for wrong in ("drop-nothing", "drop-", "fly-listed", ""):
             self.assertEqual(self.client.post(reverse("lists:act", args=[which.pk]), {"do": wrong}).status_code, 404)
 
 

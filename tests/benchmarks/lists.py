@@ -58,7 +58,7 @@ SELECT count(*) FROM records_parcelfacts f WHERE f.parcel_id IN (
 _URGENCY = """
 WITH on_lists AS (
   SELECT m.parcel_id, sum(floor(
-      l.weight * power(0.5, greatest(%(today)s - coalesce(l.source_on, m.added_on), 0) / %(half)s) + 0.5)) AS points
+      l.weight * power(0.5::float8, greatest(%(today)s - coalesce(l.source_on, m.added_on), 0) / %(half)s::float8) + 0.5)) AS points
     FROM lists_membership m JOIN lists_parcellist l ON l.id = m.list_id JOIN records_parcelfacts f ON f.parcel_id = m.parcel_id
     LEFT JOIN records_recordedname was ON was.id = m.owner_name_id LEFT JOIN records_recordedname now ON now.id = f.owner_name_id
    WHERE l.team_id = %(team)s AND l.deleted_id IS NULL AND m.removed_id IS NULL AND l.type = 'reason' AND NOT coalesce(
@@ -70,7 +70,7 @@ WITH on_lists AS (
    GROUP BY m.parcel_id)
 SELECT count(*) FROM records_parcelfacts f LEFT JOIN on_lists o ON o.parcel_id = f.parcel_id
  WHERE coalesce(o.points, 0) + CASE WHEN f.signals <> '{}' THEN (
-   SELECT coalesce(sum(floor((%(weights)s::float8[])[code] * power(0.5, greatest(%(today)s - day, 0) / %(half)s) + 0.5)), 0)
+   SELECT coalesce(sum(floor((%(weights)s::float8[])[code] * power(0.5::float8, greatest(%(today)s - day, 0) / %(half)s::float8) + 0.5)), 0)
      FROM unnest(f.signals, f.signal_days) AS s(code, day)) ELSE 0 END >= 50"""
 
 

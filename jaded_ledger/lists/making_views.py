@@ -1,0 +1,84 @@
+"""A list made, or added to, of what is pasted or brought in a file: parcel numbers, listing numbers or addresses."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods
+
+from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.find.compiling import compile
+from jaded_ledger.lists import acts
+from jaded_ledger.lists.brought import Brought, from_file, pasted
+from jaded_ledger.lists.changing import ListError
+from jaded_ledger.lists.forms import ListForm
+from jaded_ledger.lists.list_views import list_of
+from jaded_ledger.lists.models import ParcelList
+
+MISSING_SHOWN = 200
+
+
+def _brought(request: HttpRequest, scope: Scope) -> Brought | None:
+    """Return what was brought, if anything was. Raises ListError and CriteriaError."""
+    file, text = request.FILES.get("file"), str(request.POST.get("pasted", ""))
+    everywhere = compile(Search(), scope)
+    if file is not None:
+        return from_file(file, everywhere)
+    return pasted(text, everywhere) if text.strip() else None
+
+
+def _waits(request: HttpRequest, brought: Brought | None) -> dict[str, Any]:
+    """Return what is said of lines that were not found, if it was not said yet."""
+    if brought is None or not brought.found.missing or "anyway" in request.POST:
+        return {}
+    more = max(0, len(brought.found.missing) - MISSING_SHOWN)
+    return {"brought": brought, "missing": brought.found.missing[:MISSING_SHOWN], "more": more, "pasted": brought.text}
+
+
+@require_http_methods(["GET", "POST"])
+def new(request: HttpRequest) -> HttpResponse:
+    """A new list, empty or of what is brought."""
+    scope = scope_of(request)
+    form = ListForm(request.POST or None)
+    context: dict[str, Any] = {"place": "lists", "form": form, "pasted": request.POST.get("pasted", "")}
+    if request.method != "POST" or not form.is_valid():
+        return render(request, "lists/new.html", context, status=400 if form.is_bound else 200)
+    try:
+        brought = _brought(request, scope)
+        if waits := _waits(request, brought):
+            return render(request, "lists/new.html", context | waits)
+        with transaction.atomic():
+            made = acts.make_list(scope, form.cleaned_data["name"], **form.about)
+            if brought is not None:
+                acts.add(scope, made, brought.found.parcels)
+    except (ListError, CriteriaError) as error:
+        return render(request, "lists/new.html", context | {"error": error}, status=400)
+    return redirect("lists:list", made.pk)
+
+
+@require_http_methods(["GET", "POST"])
+def add_to(request: HttpRequest, pk: int) -> HttpResponse:
+    """More for a list that is there."""
+    scope = scope_of(request)
+    which: ParcelList = list_of(scope, pk)
+    context: dict[str, Any] = {"place": "lists", "list": which, "pasted": request.POST.get("pasted", "")}
+    if request.method != "POST":
+        return render(request, "lists/add.html", context)
+    try:
+        brought = _brought(request, scope)
+        if brought is None:
+            raise ListError("nothing is pasted yet, and no file is chosen")
+        if waits := _waits(request, brought):
+            return render(request, "lists/add.html", context | waits)
+        done = acts.add(scope, which, brought.found.parcels)
+    except (ListError, CriteriaError) as error:
+        return render(request, "lists/add.html", context | {"error": error}, status=400)
+    count = len(brought.found.parcels)
+    messages.success(request, f"{done.rows if done else 0:,} of {count:,} added to “{which.name}”; the others were on it.")
+    return redirect("lists:list", pk)
