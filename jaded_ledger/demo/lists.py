@@ -7,7 +7,7 @@ from datetime import date, timedelta
 from django.db import transaction
 from django.db.models import F
 
-from jaded_ledger.accounts.models import Team
+from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.text import parse
@@ -32,9 +32,10 @@ def make_lists(team: Team, today: date) -> None:
     """Make the demo's lists for a team that never did anything with lists."""
     if Activity.objects.filter(team=team).exists():
         return
+    user = User.objects.filter(team=team).order_by("pk").first()
     for name, kind, reason, mark, days, text in LISTS:
         day = today - timedelta(days=days)
-        scope = Scope(team, None, today)
+        scope = Scope(team, user, today)
         made = acts.make_list(scope, name, type=kind, reason=reason, mark=mark, source_on=day)
         ids = list(compile(parse(text), scope).matches.values_list("parcel_id", flat=True))
         acts.add(scope, made, ids, text)
@@ -45,7 +46,7 @@ def make_lists(team: Team, today: date) -> None:
         Membership.objects.filter(list=made).update(added_on=day)
         _held_as_of(made, day)
         _offered_as_of(made, day)
-    _work_on_some(Scope(team, None, today))
+    _work_on_some(Scope(team, user, today))
 
 
 def _work_on_some(scope: Scope) -> None:
