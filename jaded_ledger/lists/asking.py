@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from datetime import date
 from functools import reduce
 from operator import and_, or_
@@ -184,8 +184,3 @@ def register() -> None:
     contribute("urgency", urgency, lambda scope: scale_of(scope.team).key)
     for event, rows in (("on_any_list", memberships), ("has_tag", taggings), ("has_stage", stage_entries)):
         contribute(event, _there(rows))
-
-
-def named(model: type[ParcelList | Tag | Stage], scope: Scope) -> Iterable[str]:
-    """Return the names of a team's lists, tags or stages."""
-    return [name for _, name in _names_of(model, scope).values()]

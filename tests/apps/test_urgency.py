@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from datetime import date
+from unittest import mock
 
 import duckdb
 from django.core.exceptions import PermissionDenied
@@ -31,9 +32,11 @@ from jaded_ledger.find.standing import parcels
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.lifts import county_histories, lifts_on_record
 from jaded_ledger.lists.models import ParcelList, UrgencyScale
+from jaded_ledger.lists.tasks import count_lifts
 from jaded_ledger.lists.urgency import account_of, scale_of, set_scale
 from jaded_ledger.records.models import County, Coverage, Lien, Parcel, ParcelFacts
 from jaded_ledger.records.reading import record_of
+from jaded_ledger.records.versions import put_up_version
 from tests.demo import DemoTestCase
 
 
@@ -243,6 +246,15 @@ class LiftOnRecord(DemoTestCase):
         for one in found:
             self.assertEqual(one.is_withheld, one.kind in TRACELESS or one.cases < LEAST_CASES)
         self.assertEqual(lifts_on_record(), found)
+
+    def test_the_worker_counts_it_before_somebody_looks(self) -> None:
+        put_up_version()
+        count_lifts(0)
+        with mock.patch("jaded_ledger.lists.lifts.lifts", side_effect=AssertionError("counted again")):
+            self.assertEqual(len(lifts_on_record()), len(SignalKind))
+            put_up_version()
+            with self.assertRaisesRegex(AssertionError, "counted again"):
+                lifts_on_record()
 
     def test_the_days_are_those_of_the_recorded_rows(self) -> None:
         """Liens, released ones too, as they were taken in."""
