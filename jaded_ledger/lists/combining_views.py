@@ -16,29 +16,29 @@ from jaded_ledger.core.criteria.text import format
 from jaded_ledger.core.stacking.combining import Way, ways
 from jaded_ledger.core.stacking.overlap import MOST_LISTS
 from jaded_ledger.find.addresses import Place
-from jaded_ledger.find.balance import balance, count_owners
-from jaded_ledger.find.compiling import Compiled, compile
+from jaded_ledger.find.compiling import compile
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.changing import ListError
 from jaded_ledger.lists.choosing import chosen_lists
+from jaded_ledger.lists.counts import exactly
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.lists.repeated import repeated_among
 
 
 @dataclass(frozen=True)
 class Combined:
-    """A way of putting the chosen lists together, and what it gives."""
+    """A way of putting the chosen lists together, how many parcels it gives, and where Find shows them."""
 
     way: Way
-    found: Compiled
     parcels: int
-    owners: int
     find: str
 
 
-def _combined(way: Way, scope: Scope) -> Combined:
-    found = compile(way.search, scope)
-    return Combined(way, found, balance(found).matches, count_owners(found), Place(way.search).address(scope.team))
+def _combined(chosen: list[ParcelList], scope: Scope, *, with_stale: bool) -> list[Combined]:
+    # All ways are counted at once; only that which is looked at is asked for by itself.
+    counts = exactly(chosen, with_stale=with_stale)
+    found = ways([one.name for one in chosen], with_stale=with_stale)
+    return [Combined(way, way.count(counts), Place(way.search).address(scope.team)) for way in found]
 
 
 def _make(request: HttpRequest, scope: Scope, chosen: list[ParcelList], one: Combined) -> ParcelList:
@@ -46,7 +46,7 @@ def _make(request: HttpRequest, scope: Scope, chosen: list[ParcelList], one: Com
     note = f"Parcels {one.way.reads}: {', '.join(each.name for each in chosen)}."[:2000]
     with transaction.atomic():
         made = acts.make_list(scope, request.POST.get("name", ""), type=ParcelList.Type.WORKING_SET, note=note)
-        acts.add(scope, made, one.found.matches.values_list("parcel_id", flat=True), format(one.way.search))
+        acts.add(scope, made, compile(one.way.search, scope).matches.values_list("parcel_id", flat=True), format(one.way.search))
     return made
 
 
@@ -60,9 +60,14 @@ def combine(request: HttpRequest) -> HttpResponse:
     context["with_stale"] = "stale" in sent
     if len(chosen) < 2 or len(chosen) > MOST_LISTS:
         return render(request, "lists/combine.html", context)
-    found = [_combined(way, scope) for way in ways([one.name for one in chosen], with_stale="stale" in sent)]
+    found = _combined(chosen, scope, with_stale="stale" in sent)
     one = next((each for each in found if each.way.key == sent.get("how")), found[1])
-    context |= {"found": found, "one": one, "repeated": repeated_among(one.found.matches), "name": request.POST.get("name", "")}
+    context |= {
+        "found": found,
+        "one": one,
+        "repeated": repeated_among(compile(one.way.search, scope).matches),
+        "name": request.POST.get("name", ""),
+    }
     if request.method == "POST":
         try:
             made = _make(request, scope, chosen, one)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
@@ -19,11 +19,19 @@ def on_lists(names: Sequence[str], others: Sequence[str] = (), *, quantity: Quan
 
 @dataclass(frozen=True)
 class Way:
-    """A way of putting lists together: a key for it, how it reads, and the search that finds its parcels."""
+    """A way of putting lists together: a key for it, how it reads, and the search that finds its parcels.
+
+    ``mask`` has a bit for each list on which exactly they are; None where they are on any.
+    """
 
     key: str
     reads: str
     search: Search
+    mask: int | None
+
+    def count(self, exactly: Mapping[int, int]) -> int:
+        """Return how many parcels it gives, from how many are on exactly the lists whose bits are set."""
+        return sum(exactly.values()) if self.mask is None else exactly.get(self.mask, 0)
 
 
 def ways(names: Sequence[str], *, with_stale: bool) -> tuple[Way, ...]:
@@ -33,11 +41,11 @@ def ways(names: Sequence[str], *, with_stale: bool) -> tuple[Way, ...]:
     ['any', 'all', 'only-0', 'only-1']
     """
     trait = ANY_ROW if with_stale else FRESH
-    found = [
-        ("any", "on any of them", on_lists(names, quantity=Quantity.ANY, trait=trait)),
-        ("all", "on all of them", on_lists(names, trait=trait)),
+    found: list[tuple[str, str, Criterion, int | None]] = [
+        ("any", "on any of them", on_lists(names, quantity=Quantity.ANY, trait=trait), None),
+        ("all", "on all of them", on_lists(names, trait=trait), (1 << len(names)) - 1),
     ]
     for place, name in enumerate(names):
         others = [*names[:place], *names[place + 1 :]]
-        found.append((f"only-{place}", f"on “{name}” and on none of the others", on_lists([name], others, trait=trait)))
-    return tuple(Way(key, reads, Search((), (criterion,))) for key, reads, criterion in found)
+        found.append((f"only-{place}", f"on “{name}” and on none of the others", on_lists([name], others, trait=trait), 1 << place))
+    return tuple(Way(key, reads, Search((), (criterion,)), mask) for key, reads, criterion, mask in found)
