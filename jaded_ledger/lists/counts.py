@@ -11,6 +11,7 @@ from django.db.models import Aggregate, Case, Count, IntegerField, QuerySet, Val
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.lists.models import Membership, ParcelList
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships
+from jaded_ledger.records.models import Parcel
 
 
 @dataclass(frozen=True)
@@ -28,9 +29,17 @@ def lists_of(team: Team) -> QuerySet[ParcelList]:
     return ParcelList.objects.filter(team=team, deleted=None).select_related("made__user").order_by("folded")
 
 
+_RETIRED = Parcel.objects.filter(retired_on__isnull=False)
+
+
 def current(lists: Sequence[ParcelList]) -> QuerySet[Membership]:
-    """Return what is on some lists."""
-    return Membership.objects.filter(list__in=lists, removed=None)
+    """Return what is on some lists, as Find has it: parcels that their county has retired are left out."""
+    return Membership.objects.filter(list__in=lists, removed=None).exclude(parcel__in=_RETIRED)
+
+
+def retired(lists: Sequence[ParcelList]) -> QuerySet[Membership]:
+    """Return the rows of some lists whose parcels their county has retired, such as when it splits or renumbers them."""
+    return Membership.objects.filter(list__in=lists, removed=None, parcel__in=_RETIRED)
 
 
 def _by_list(rows: QuerySet[Membership]) -> dict[int, int]:

@@ -23,7 +23,7 @@ from jaded_ledger.find.selections import keep
 from jaded_ledger.find.standing import parcels
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.changing import ListError
-from jaded_ledger.lists.counts import current, lists_of
+from jaded_ledger.lists.counts import current, lists_of, retired
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.models import Activity, Membership, ParcelList
 from jaded_ledger.lists.repeated import repeated_among
@@ -32,6 +32,7 @@ from jaded_ledger.lists.staleness import stale_memberships
 
 SHOWN = 50
 STALE = "stale"
+RETIRED = "retired"
 _STATUSES = {choice.code: choice.key for choice in STATUSES}
 
 
@@ -55,11 +56,14 @@ def since_added(which: ParcelList) -> list[Came]:
     rows = current([which])
     found = [(STALE, "stale: passed to somebody else since", stale_memberships(rows))]
     found += [(what.name.casefold(), str(what), came_about(rows, what)) for what in Since]
+    found.append((RETIRED, "retired: the county no longer has the parcel", retired([which])))
     return [Came(key, reads, of, of.count()) for key, reads, of in found]
 
 
 def _says(key: str, row: Membership) -> str:
     """Return how a row stood when it was added, and how it stands now."""
+    if key == RETIRED:
+        return f"retired {day_text(row.parcel.retired_on)}"
     facts = row.parcel.facts
     status = {code: _STATUSES.get(code, "not listed") for code in (row.status, facts.status)}
     match key:
@@ -126,7 +130,8 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
         return redirect("lists:all")
     doing, _, key = asked.partition("-")
     came = next((one for one in since_added(which) if one.key == key), None)
-    if came is None or doing not in ("drop", "keep"):
+    # A retired parcel can only be dropped: Find has it no more.
+    if came is None or doing not in ("drop", "keep") or (doing == "keep" and key == RETIRED):
         raise Http404("there is no such thing to do")
     ids = list(came.rows.values_list("parcel_id", flat=True))
     if not ids:

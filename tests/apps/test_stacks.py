@@ -31,7 +31,7 @@ from jaded_ledger.find.models import Selection
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.brought import Brought, from_file
 from jaded_ledger.lists.changing import ListError
-from jaded_ledger.lists.counts import counted, current, exactly
+from jaded_ledger.lists.counts import counted, current, exactly, retired
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, StageEntry
 from jaded_ledger.lists.repeated import repeated_among
 from jaded_ledger.lists.since import came_about
@@ -272,6 +272,30 @@ class SinceAdded(StackCase):
         self.assertEqual(set(current([which]).values_list("pk", flat=True)), before)
         for wrong in ("drop-nothing", "drop-", "fly-listed", ""):
             self.assertEqual(self.client.post(reverse("lists:act", args=[which.pk]), {"do": wrong}).status_code, 404)
+
+    def test_a_retired_parcel_counts_no_more(self) -> None:
+        one, other = (acts.make_list(self.scope, name) for name in ("Split up", "Beside it"))
+        acts.add(self.scope, one, self.parcels[:10])
+        acts.add(self.scope, other, self.parcels[5:15])
+        gone = self.parcels[4:6]
+        Parcel.objects.filter(pk__in=gone).update(retired_on=date(2026, 11, 20))
+        ParcelFacts.objects.filter(pk__in=gone).delete()
+        # What lists count is what Find opens.
+        counts = {each.list.name: (each.count, each.shared) for each in counted(self.scope.team)}
+        self.assertEqual((counts["Split up"], counts["Beside it"]), ((8, 4), (9, 4)))
+        self.assertEqual((len(self.ask('on-list: "Split up"')), len(self.ask('on-list: all of "Split up", "Beside it"'))), (8, 4))
+        self.assertEqual(exactly([one, other]), {1: 4, 2: 5, 3: 4})
+        # The list's page says which they were; they can be dropped and brought back, and nothing else.
+        page = self.client.get(reverse("lists:list", args=[one.pk]) + "?show=retired")
+        self.assertEqual((page.context["count"], page.context["asked"].count), (8, 2))
+        self.assertContains(page, "retired 20 Nov 2026", 2)
+        self.assertNotContains(page, "keep-retired")
+        act = reverse("lists:act", args=[one.pk])
+        self.assertEqual(self.client.post(act, {"do": "keep-retired"}).status_code, 404)
+        self.assertContains(self.client.post(act, {"do": "drop-retired"}, follow=True), "2 rows dropped")
+        self.assertEqual(retired([one]).count(), 0)
+        acts.undo(self.scope, Activity.objects.latest("pk"))
+        self.assertEqual(set(retired([one]).values_list("parcel", flat=True)), set(gone))
 
 
 class Shown(StackCase):

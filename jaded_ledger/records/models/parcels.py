@@ -57,6 +57,8 @@ class Parcel(models.Model):
             models.CheckConstraint(condition=~Q(number_key=""), name="parcel_has_number"),
             models.CheckConstraint(condition=~Q(parent=F("id")), name="parcel_not_its_own_parent"),
         ]
+        # They are few, and left out of what is counted without a look at all the others.
+        indexes = [models.Index("id", condition=Q(retired_on__isnull=False), name="parcel_retired")]
 
     def __str__(self) -> str:
         return self.number

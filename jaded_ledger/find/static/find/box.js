@@ -135,6 +135,11 @@
     if (event.target.closest(".sug, .to-section")) event.preventDefault();
   });
 
+  // What was marked stays marked when an answer that comes later still offers it.
+  let keptMark = null;
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    if (event.target.id === "suggestions") keptMark = marked()?.textContent;
+  });
 
   document.addEventListener("htmx:afterSwap", (event) => {
     if (event.target.id !== "suggestions") return;
@@ -142,7 +147,9 @@
     // What the answer is for, which may be less than what stands in the field by now.
     const asked = new URL(event.detail.pathInfo.finalRequestPath, location.href).searchParams.get("typed") ?? "";
     event.target.dataset.typed = asked.trim();
-    if (document.activeElement === typed && !closedByHand) openBox(true);
+    if (document.activeElement !== typed || closedByHand) return;
+    openBox(true);
+    mark(keptMark ? offered().find((option) => option.textContent === keptMark) : null);
   });
 
   document.addEventListener("htmx:load", (event) => {
