@@ -12,7 +12,6 @@ from jaded_ledger.core.criteria.acts import Lines
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
 from jaded_ledger.core.criteria.text import line_text
-from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.find.answering import page_or_empty
 from jaded_ledger.find.compiling import compile, condition
 from jaded_ledger.find.hits import asked_phrases, excerpts, marked
@@ -82,7 +81,7 @@ def hits(request: HttpRequest, parcel: int) -> HttpResponse:
     search = page_or_empty(request, scope).place.search
     phrases = asked_phrases(search)
     facts = get_object_or_404(parcels(scope).select_related("remarks", "address", "parcel"), pk=parcel)
-    address = in_reading_case(facts.address.address.delivery_line) if facts.address else facts.parcel.number
+    address = facts.street_line or facts.parcel.number
     offers = [
         (one, [(phrase, _left_without(search, one.asked.line, phrase, scope)) for phrase in one.wider])
         for one in excerpts(facts.remarks, phrases)

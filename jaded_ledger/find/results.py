@@ -11,7 +11,6 @@ from django.db.models import F, QuerySet
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.hits import Asked, Excerpt, by_hits, excerpts
 from jaded_ledger.records.models import ParcelFacts
@@ -149,7 +148,6 @@ def _row(facts: ParcelFacts, traits: Sequence[Trait], at: int, phrases: Sequence
     for trait in traits:
         value = value_of(facts, trait)
         cells.append(Cell(trait.key, shown(trait, value), trait.is_figure, value is None))
-    street = facts.address.address.delivery_line if facts.address else ""
-    address = in_reading_case(street) or "no address on record"
+    address = facts.street_line or "no address on record"
     hits = tuple(excerpts(facts.remarks, phrases)) if phrases else ()
     return Row(facts.parcel_id, at, address, facts.parcel.number, tuple(cells), hits)

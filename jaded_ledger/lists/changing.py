@@ -1,4 +1,4 @@
-"""Who may change what a team keeps, what a name may be, and how it is said that something can't be done."""
+"""Who may change what a team keeps, what a name may be, and how it is said what was done and what can't be."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from django.core.exceptions import PermissionDenied
 from jaded_ledger.accounts.models import User
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.words import folded
+from jaded_ledger.lists.models import Activity
 
 
 class ListError(ValueError):
@@ -27,3 +28,13 @@ def named(name: str, longest: int, what: str) -> tuple[str, str]:
     if len(kept) > longest:
         raise ListError(f"the name of a {what} has at most {longest} characters; this one has {len(kept)}")
     return kept, folded(kept)
+
+
+def so_many(done: Activity | None, of: int) -> str:
+    """Say how many of some parcels an act changed: 12 of 15."""
+    return f"{done.rows if done else 0:,} of {of:,}"
+
+
+def the_others(done: Activity | None, of: int, were: str) -> str:
+    """Say what is so of those that an act left as they were; nothing where there is none."""
+    return f"; the others {were}" if (done.rows if done else 0) < of else ""

@@ -11,6 +11,7 @@ from jaded_ledger.core.distress.signals import TOLD_BY
 from jaded_ledger.core.distress.urgency import MOST
 from jaded_ledger.core.facts.explaining.entries import Entry, Source, money
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.find.explaining import register as explain_by
 from jaded_ledger.lists.kept import memberships, stage_history, taggings
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, Tagging
@@ -28,7 +29,7 @@ def _by(act: Activity) -> str:
 def _as_it_stood(row: Membership) -> Iterator[str]:
     """Yield how a parcel stood when it was put on a list, as far as that is known."""
     if row.owner_name:
-        yield f"then {row.owner_name.text}"
+        yield f"then {in_reading_case(row.owner_name.text)}"
     if row.value is not None:
         yield f"worth {money(row.value)}"
     if row.status is not None:

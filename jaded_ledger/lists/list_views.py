@@ -16,6 +16,7 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.stacking.combining import on_lists
 from jaded_ledger.core.stacking.since import Since
 from jaded_ledger.find.addresses import Place
@@ -46,6 +47,16 @@ class Came:
     count: int
 
 
+@dataclass(frozen=True)
+class Told:
+    """A row of a list, the street address of its parcel, and how it stood then and stands now."""
+
+    row: Membership
+    street: str
+    then: str
+    now: str
+
+
 def list_of(scope: Scope, pk: int) -> ParcelList:
     """Return a team's list. Raises Http404."""
     return get_object_or_404(lists_of(scope.team), pk=pk)
@@ -60,26 +71,24 @@ def since_added(which: ParcelList) -> list[Came]:
     return [Came(key, reads, of, of.count()) for key, reads, of in found]
 
 
-def _says(key: str, row: Membership) -> str:
+def _told(key: str, row: Membership) -> tuple[str, str]:
     """Return how a row stood when it was added, and how it stands now."""
     if key == RETIRED:
-        return f"retired {day_text(row.parcel.retired_on)}"
+        return "", f"retired {day_text(row.parcel.retired_on)}"
     facts = row.parcel.facts
-    status = {code: _STATUSES.get(code, "not listed") for code in (row.status, facts.status)}
-    match key:
-        case "listed" | "off_market":
-            since = f" since {day_text(facts.status_since)}" if facts.status_since else ""
-            return f"{status[row.status]} then; {status[facts.status]}{since}"
-        case "paid_up":
-            return f"${row.tax_due or 0:,} due then; none now"
-    names = [one.text if one else "no name on record" for one in (row.owner_name, facts.owner_name)]
-    probate = f"; probate filed {day_text(facts.probate)}" if key == "died" and facts.probate else ""
-    return f"then {names[0]}; now {names[1]}{probate}"
+    if key in (Since.LISTED.name.casefold(), Since.OFF_MARKET.name.casefold()):
+        since = f" since {day_text(facts.status_since)}" if facts.status_since else ""
+        return _STATUSES.get(row.status, "not listed"), f"{_STATUSES.get(facts.status, 'not listed')}{since}"
+    if key == Since.PAID_UP.name.casefold():
+        return f"${row.tax_due or 0:,} due", "none due"
+    then, now = (in_reading_case(one.text) if one else "no name on record" for one in (row.owner_name, facts.owner_name))
+    filed = facts.probate if key == Since.DIED.name.casefold() else None
+    return then, f"{now}; probate filed {day_text(filed)}" if filed else now
 
 
-def _shown(came: Came) -> list[tuple[Membership, str]]:
-    rows = came.rows.select_related("parcel", "owner_name", "parcel__facts__owner_name").order_by("pk")[:SHOWN]
-    return [(row, _says(came.key, row)) for row in rows]
+def _shown(came: Came) -> list[Told]:
+    rows = came.rows.select_related("parcel", "owner_name", "parcel__facts__owner_name", "parcel__facts__address").order_by("pk")[:SHOWN]
+    return [Told(row, "" if came.key == RETIRED else row.parcel.facts.street_line, *_told(came.key, row)) for row in rows]
 
 
 def _asked(found: Sequence[Came], key: str) -> Came | None:

@@ -16,7 +16,7 @@ from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.brought import Brought, from_file, pasted
-from jaded_ledger.lists.changing import ListError
+from jaded_ledger.lists.changing import ListError, so_many, the_others
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.list_views import list_of
 from jaded_ledger.lists.models import ParcelList
@@ -79,6 +79,6 @@ def add_to(request: HttpRequest, pk: int) -> HttpResponse:
         done = acts.add(scope, which, brought.found.parcels)
     except (ListError, CriteriaError) as error:
         return render(request, "lists/add.html", context | {"error": error}, status=400)
-    count = len(brought.found.parcels)
-    messages.success(request, f"{done.rows if done else 0:,} of {count:,} added to “{which.name}”; the others were on it.")
+    of = len(brought.found.parcels)
+    messages.success(request, f"{so_many(done, of)} added to “{which.name}”{the_others(done, of, 'were on it')}.")
     return redirect("lists:list", pk)

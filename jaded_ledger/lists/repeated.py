@@ -46,9 +46,8 @@ def repeated_among(parcels: QuerySet[ParcelFacts]) -> Repeated:
     held: dict[int, list[tuple[int, str]]] = defaultdict(list)
     theirs = parcels.filter(owner__in=[owner for owner, _ in first]).select_related("owner__name", "address", "parcel")
     for facts in theirs.order_by("county", "parcel_number"):
-        names[facts.owner_id] = facts.owner.name.text
+        names[facts.owner_id] = in_reading_case(facts.owner.name.text)
         if len(held[facts.owner_id]) < _PARCELS_SHOWN:
-            street = in_reading_case(facts.address.address.delivery_line) if facts.address else ""
-            held[facts.owner_id].append((facts.parcel_id, street or facts.parcel.number))
+            held[facts.owner_id].append((facts.parcel_id, facts.street_line or facts.parcel.number))
     most = tuple(Several(names[owner], count, tuple(held[owner])) for owner, count in first)
     return Repeated(told["parcels"], told["owners"], several.count(), told["parcels"] - told["named"], most)

@@ -18,7 +18,7 @@ from jaded_ledger.core.stacking.overlap import MOST_LISTS, Counting, Order
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.selections import parcels_of
 from jaded_ledger.lists import acts
-from jaded_ledger.lists.changing import ListError
+from jaded_ledger.lists.changing import ListError, so_many, the_others
 from jaded_ledger.lists.choosing import chosen_lists, key_number
 from jaded_ledger.lists.counts import counted, lists_of
 from jaded_ledger.lists.drawing import address_of, drawing_of
@@ -103,25 +103,25 @@ def keep(request: HttpRequest, key: str) -> HttpResponse:
 
 def _kept(request: HttpRequest, scope: Scope, selection: Selection, ids: list[int]) -> str:
     """Do what was asked with a selection, and say what was done. Raises ListError, CriteriaError and Http404."""
-    sent, of = request.POST, f"of {len(ids):,}"
+    sent, of = request.POST, len(ids)
     match sent.get("do"):
         case "list":
             with transaction.atomic():
                 name = sent.get("name", "").strip()
                 to = acts.make_list(scope, name) if name else list_of(scope, key_number(sent.get("list", "")))
                 done = acts.add(scope, to, ids, selection.search)
-            return f"{done.rows if done else 0:,} {of} added to “{to.name}”; the others were on it."
+            return f"{so_many(done, of)} added to “{to.name}”{the_others(done, of, 'were on it')}."
         case "unlist":
             off = list_of(scope, key_number(sent.get("list", "")))
             done = acts.remove(scope, off, ids)
-            return f"{done.rows if done else 0:,} {of} taken off “{off.name}”."
+            return f"{so_many(done, of)} taken off “{off.name}”{the_others(done, of, 'were not on it')}."
         case "tag":
             done = acts.tag(scope, sent.get("tag", ""), ids)
-            return f"{done.rows if done else 0:,} {of} tagged “{sent.get('tag', '').strip()}”; the others had it."
+            return f"{so_many(done, of)} tagged “{sent.get('tag', '').strip()}”{the_others(done, of, 'had it')}."
         case "untag":
             done = acts.untag(scope, sent.get("tag", ""), ids)
-            return f"The tag was taken off {done.rows if done else 0:,} {of}."
+            return f"The tag was taken off {so_many(done, of)}{the_others(done, of, 'did not have it')}."
         case "stage":
             done = acts.set_stage(scope, sent.get("stage", ""), ids)
-            return f"{done.rows if done else 0:,} {of} are now at “{sent.get('stage') or 'no stage'}”; the others were."
+            return f"{so_many(done, of)} are now at “{sent.get('stage') or 'no stage'}”{the_others(done, of, 'were')}."
     raise Http404("there is no such thing to do")

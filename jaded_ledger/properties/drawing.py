@@ -14,7 +14,6 @@ from django.db.models.functions import Cast
 from jaded_ledger.core.ground import Layer
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.outlines import Ground, Point, Side, ground_at, sides
-from jaded_ledger.properties.identity import address_of
 from jaded_ledger.records.models import MapFeature, Parcel, ParcelFacts, ParcelShape
 
 WIDTH, HEIGHT = 392, 172
@@ -159,7 +158,8 @@ def _neighbours(parcel: Parcel, frame: _Frame, window: Polygon, written: Iterabl
             if word.is_clear_of(taken):
                 label = word
                 taken.append(word)
-        yield Neighbour(shape.parcel_id, frame.path(_rings(shape.outline), closed=True), label, address_of(facts) or shape.parcel.number)
+        name = (facts.street_line if facts else "") or shape.parcel.number
+        yield Neighbour(shape.parcel_id, frame.path(_rings(shape.outline), closed=True), label, name)
 
 
 def _ways(parcel: Parcel, frame: _Frame, window: Polygon) -> Iterable[Way]:

@@ -9,7 +9,6 @@ from django.contrib.gis.geos import MultiPolygon, Polygon
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
-from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.outlines import Ground, ground_at
 from jaded_ledger.find.results import value_of, with_values
 from jaded_ledger.find.standing import parcels
@@ -50,11 +49,6 @@ class Other:
     feet: float | None = None
 
 
-def address_of(facts: ParcelFacts | None) -> str:
-    """Return a property's street address in reading case; blank when none is on record."""
-    return in_reading_case(facts.address.address.delivery_line) if facts and facts.address else ""
-
-
 def facts_of(parcel: Parcel, scope: Scope) -> ParcelFacts | None:
     """Return a parcel's searchable row with all that its traits are read from; None for a retired parcel."""
     traits = [CATALOGUE[key] for key in (*KEY_TRAITS, "address", "city", "zip", "county", "parcel-number")]
@@ -80,7 +74,7 @@ def key_figures(facts: ParcelFacts) -> list[Figure]:
 def _other(facts: ParcelFacts, feet: float | None = None) -> Other:
     traits = (CATALOGUE["class"], CATALOGUE["owner-name"])
     kind, owner = (shown(trait, value_of(facts, trait)) for trait in traits)
-    return Other(facts.parcel_id, address_of(facts) or "no address on record", facts.parcel.number, kind, owner, feet)
+    return Other(facts.parcel_id, facts.street_line or "no address on record", facts.parcel.number, kind, owner, feet)
 
 
 _OTHERS = [CATALOGUE[key] for key in ("address", "parcel-number", "owner-name")]

@@ -22,7 +22,7 @@ from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.find.explaining import NotDerivedError, explained
 from jaded_ledger.properties.course import course_of
 from jaded_ledger.properties.drawing import draw
-from jaded_ledger.properties.identity import address_of, facts_of, holdings, key_figures, nearby
+from jaded_ledger.properties.identity import facts_of, holdings, key_figures, nearby
 from jaded_ledger.properties.kinds import KIND_OF, SECTIONS, Record
 from jaded_ledger.properties.owners import identity_of, require_decider
 from jaded_ledger.properties.statement import About, recorded_lines, statement
@@ -47,7 +47,7 @@ def _holdings(parcel: Parcel, scope: Scope) -> dict[str, Any]:
     found, count = holdings(facts)
     return {
         "facts": facts,
-        "address": address_of(facts),
+        "address": facts.street_line,
         "figures": key_figures(facts),
         "holdings": found,
         "holdings_count": count,
@@ -151,7 +151,8 @@ def explain(request: HttpRequest, pk: int, key: str) -> HttpResponse:
         found = explained(parcel, trait, scope)
     except NotDerivedError as error:
         raise Http404(str(error)) from error
-    context = {"place": "find", "parcel": parcel, "found": found, "address": address_of(facts_of(parcel, scope))}
+    facts = ParcelFacts.objects.select_related("address").get(pk=parcel.pk)
+    context = {"place": "find", "parcel": parcel, "found": found, "address": facts.street_line}
     return render(request, "properties/_explained.html" if request.htmx else "properties/explained.html", context)
 
 

@@ -91,6 +91,24 @@ class Lift(unittest.TestCase):
             self.assertIn("fewer than 50", found.why_withheld)
         self.assertFalse(self.of_probate(self.county(50, 30, 50, 10)).is_withheld)
 
+    def test_the_range_is_wilsons(self) -> None:
+        # Newcombe, Statistics in Medicine 17 (1998) 857–872, table I, method 3: from memory.
+        for hits, cases, low, high in ((81, 263, 0.2553, 0.3662), (15, 148, 0.0624, 0.1605), (0, 20, 0, 0.1611), (1, 29, 0.0061, 0.1718)):
+            for found, wanted in zip(lift.share_range(hits, cases), (low, high), strict=True):
+                self.assertAlmostEqual(found, wanted, 4)
+
+    def test_few_cases_may_be_chance(self) -> None:
+        # 7 of 60 against 10 % is a lift of 1.2 that says nothing; 700 of 6,000 says it is more. None of 60 where 6 were expected is less.
+        self.assertTrue(self.of_probate(self.county(60, 7, 1000, 100)).may_be_chance)
+        found = self.of_probate(self.county(6000, 700, 10000, 1000))
+        self.assertFalse(found.may_be_chance)
+        low, high = found.range or (0, 0)
+        self.assertTrue(1 < low < found.lift < high)
+        self.assertFalse(self.of_probate(self.county(60, 0, 1000, 100)).may_be_chance)
+        # Where none without came to anything, or it is withheld, there is no range.
+        self.assertIsNone(self.of_probate(self.county(60, 7, 1000, 0)).range)
+        self.assertIsNone(self.of_probate(self.county(49, 7, 1000, 100)).range)
+
     def test_what_the_records_cannot_tell_is_not_counted(self) -> None:
         for told in ({"kinds": ALL - {"cases"}}, {"kinds": ALL - {"listings"}}, {"through": None}, {"through": date(2023, 2, 28)}):
             self.assertEqual(self.of_probate(self.county(60, 30, 1000, 100, **told)).cases, 0, told)

@@ -26,6 +26,19 @@ def day_text(day: date) -> str:
     return f"{day.day} {day:%b %Y}"
 
 
+def age_text(day: date, today: date) -> str:
+    """Return how long ago a day is, in full years and months; within a month in days.
+
+    >>> [age_text(date(*day), date(2026, 11, 24)) for day in ((2021, 9, 24), (2025, 11, 24), (2026, 10, 25), (2026, 11, 24))]
+    ['5 y 2 m', '1 y', '30 d', 'today']
+    """
+    years, months = divmod((today.year - day.year) * 12 + today.month - day.month - (today.day < day.day), 12)
+    if years < 0:
+        return f"in {(day - today).days:,} d"
+    parts = [f"{count} {unit}" for count, unit in ((years, "y"), (months, "m")) if count]
+    return " ".join(parts) or (f"{(today - day).days} d" if day < today else "today")
+
+
 def money_text(amount: Decimal) -> str:
     """Return dollars as $1,284,500, with cents where there are any."""
     return f"${amount:,.2f}".removesuffix(".00")

@@ -12,6 +12,8 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
+from math import sqrt
+from statistics import NormalDist
 from typing import NamedTuple
 
 from jaded_ledger.core.criteria.dates import Length, Unit, shift
@@ -19,6 +21,8 @@ from jaded_ledger.core.distress.signals import TOLD_BY, SignalKind
 
 LEAST_CASES = 50
 """Under so many cases, on either side, nothing is said."""
+_Z = NormalDist().inv_cdf(0.975)
+"""How many standard deviations hold 95 % of a normal distribution."""
 _A_YEAR = Length(1, Unit.YEAR)
 TRACELESS = frozenset({SignalKind.TAX_DELINQUENT})
 """Signs that the records forget: tax that was paid since, as at most sales, is no longer shown as having been due."""
@@ -76,6 +80,19 @@ class Lift:
         return None if self.is_withheld or not self.expected else self.hits / self.expected
 
     @property
+    def range(self) -> tuple[float, float] | None:
+        """Between which figures the lift lies 19 times of 20, those without taken as exact: they are many. None where there is none."""
+        if self.lift is None:
+            return None
+        low, high = share_range(self.hits, self.cases)
+        return low * self.cases / self.expected, high * self.cases / self.expected
+
+    @property
+    def may_be_chance(self) -> bool:
+        """Whether so few cases could differ as much where the sign says nothing."""
+        return self.range is not None and self.range[0] <= 1 <= self.range[1]
+
+    @property
     def why_withheld(self) -> str:
         """In words why nothing is said; blank where something is."""
         if self.kind in TRACELESS:
@@ -83,6 +100,17 @@ class Lift:
         if self.cases < LEAST_CASES:
             return f"fewer than {LEAST_CASES} cases"
         return f"fewer than {LEAST_CASES} properties without" if self.without < LEAST_CASES else ""
+
+
+def share_range(hits: int, cases: int) -> tuple[float, float]:
+    """Return between which shares the true one lies 19 times of 20 (the score interval of Wilson, J. Am. Stat. Assoc. 22, 1927).
+
+    >>> [round(end, 4) for end in share_range(15, 148)]
+    [0.0624, 0.1605]
+    """
+    share, rest = hits / cases, _Z * _Z / cases
+    middle, reach = share + rest / 2, _Z * sqrt((share * (1 - share) + rest / 4) / cases)
+    return max(0.0, (middle - reach) / (1 + rest)), min(1.0, (middle + reach) / (1 + rest))
 
 
 def came_to_something(on: date, outcomes: Iterable[date]) -> bool:

@@ -6,6 +6,7 @@ from django.contrib.postgres.fields import ArrayField
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 
+from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.records.models.names import Area, Owner, RecordedAddress, RecordedName, RecordedText, Remarks, Street
 from jaded_ledger.records.models.parcels import County, Parcel
 
@@ -244,6 +245,11 @@ class ParcelFacts(models.Model):
     class Meta:
         verbose_name_plural = "parcel facts"
         indexes = [models.Index("county", "parcel_number", name="facts_by_number")]
+
+    @property
+    def street_line(self) -> str:
+        """The property's street address in reading case; blank when none is on record."""
+        return in_reading_case(self.address.address.delivery_line) if self.address else ""
 
 
 class ParcelSale(models.Model):

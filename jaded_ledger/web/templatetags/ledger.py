@@ -12,7 +12,7 @@ from django import template
 from django.contrib.staticfiles import finders
 from django.utils.safestring import SafeString, mark_safe
 
-from jaded_ledger.core.criteria.display import UNKNOWN, day_text, money_text
+from jaded_ledger.core.criteria.display import UNKNOWN, age_text, day_text, money_text
 
 register = template.Library()
 
@@ -40,6 +40,12 @@ def sentence(text: object) -> str:
 def day(value: date | None) -> str:
     """Show a date as 24 Nov 2026."""
     return day_text(value) if value else "·"
+
+
+@register.filter
+def age(value: date | None, today: date) -> str:
+    """Show how long ago a date is, as 5 y 2 m; nothing for none."""
+    return age_text(value, today) if value else ""
 
 
 @register.filter
