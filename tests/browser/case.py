@@ -61,8 +61,8 @@ class BrowserCase(DemoServerCase):
         super().tearDownClass()
 
     def orm(self, ask: Callable[[], T]) -> T:
-        """Return what a database call gives."""
-        return self.orm_thread.submit(ask).result()
+        """Return what a database call gives. One within another would wait for itself, so waiting ends."""
+        return self.orm_thread.submit(ask).result(timeout=120)
 
     def new_page(self, context: BrowserContext) -> Page:
         page = context.new_page()

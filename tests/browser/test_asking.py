@@ -56,7 +56,7 @@ class Editors(AskingCase):
             keys.press(key)
         low, high = page.input_value("#editor [name=low]"), page.input_value("#editor [name=high]")
         brushed = f"county: Tamarack\nassessed-value: {low}..{high}"
-        expect(page.locator("#leaves")).to_contain_text(f"leaves {self.orm(lambda: self.count(brushed)):,}")
+        expect(page.locator("#leaves")).to_contain_text(f"leaves {self.count(brushed):,}")
         page.locator("#editor [name=set]").focus()
         keys.press("Enter")
         self.assert_text(page, brushed)
