@@ -22,6 +22,7 @@ from jaded_ledger.lists.changing import ListError
 from jaded_ledger.lists.choosing import chosen_lists
 from jaded_ledger.lists.counts import exactly
 from jaded_ledger.lists.models import ParcelList
+from jaded_ledger.lists.remembering import remembered
 from jaded_ledger.lists.repeated import repeated_among
 
 
@@ -62,17 +63,16 @@ def combine(request: HttpRequest) -> HttpResponse:
         return render(request, "lists/combine.html", context)
     found = _combined(chosen, scope, with_stale="stale" in sent)
     one = next((each for each in found if each.way.key == sent.get("how")), found[1])
-    context |= {
-        "found": found,
-        "one": one,
-        "repeated": repeated_among(compile(one.way.search, scope).matches),
-        "name": request.POST.get("name", ""),
-    }
+    context |= {"found": found, "one": one, "name": request.POST.get("name", "")}
     if request.method == "POST":
         try:
             made = _make(request, scope, chosen, one)
+            messages.success(
+                request, f"“{made.name}” is made of {one.parcels:,} parcels {one.way.reads}. Activity can undo it for 30 days."
+            )
+            return redirect("lists:list", made.pk)
         except ListError as error:
-            return render(request, "lists/combine.html", context | {"error": error}, status=400)
-        messages.success(request, f"“{made.name}” is made of {one.parcels:,} parcels {one.way.reads}. Activity can undo it for 30 days.")
-        return redirect("lists:list", made.pk)
-    return render(request, "lists/combine.html", context)
+            context["error"] = error
+    what = f"repeated:{format(one.way.search)}"
+    context["repeated"] = remembered(scope.team.pk, what, lambda: repeated_among(compile(one.way.search, scope).matches))
+    return render(request, "lists/combine.html", context, status=400 if "error" in context else 200)

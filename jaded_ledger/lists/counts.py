@@ -10,6 +10,7 @@ from django.db.models import Aggregate, Case, Count, IntegerField, QuerySet, Val
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.lists.models import Membership, ParcelList
+from jaded_ledger.lists.remembering import remembered
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships
 from jaded_ledger.records.models import Parcel
 
@@ -46,12 +47,17 @@ def _by_list(rows: QuerySet[Membership]) -> dict[int, int]:
     return dict(rows.order_by().values("list").annotate(rows=Count("pk")).values_list("list", "rows"))
 
 
+def _counts(lists: Sequence[ParcelList]) -> tuple[dict[int, int], dict[int, int], dict[int, int]]:
+    """Return by list how many parcels are on each, how many of them are stale, and how many are on another list too."""
+    rows = current(lists)
+    several = rows.order_by().values("parcel").annotate(lists=Count("pk")).filter(lists__gt=1).values("parcel")
+    return _by_list(rows), _by_list(stale_memberships(rows)), _by_list(rows.filter(parcel__in=several))
+
+
 def counted(team: Team) -> list[Counted]:
     """Return a team's lists with their counts."""
     lists = list(lists_of(team))
-    rows = current(lists)
-    several = rows.order_by().values("parcel").annotate(lists=Count("pk")).filter(lists__gt=1).values("parcel")
-    counts, stale, shared = _by_list(rows), _by_list(stale_memberships(rows)), _by_list(rows.filter(parcel__in=several))
+    counts, stale, shared = remembered(team.pk, "all", lambda: _counts(lists))
     return [Counted(one, counts.get(one.pk, 0), stale.get(one.pk, 0), shared.get(one.pk, 0)) for one in lists]
 
 
@@ -61,7 +67,13 @@ class _BitOr(Aggregate):
 
 
 def exactly(lists: Sequence[ParcelList], *, with_stale: bool = True) -> dict[int, int]:
-    """Return how many parcels are on exactly which of some lists, by a number with a bit for each list in its place."""
+    """Return how many parcels are on exactly which of some lists of a team, by a number with a bit for each list in its place."""
+    what = f"exactly:{'-'.join(str(one.pk) for one in lists)}:{with_stale}"
+    return remembered(lists[0].team_id, what, lambda: count_exactly(lists, with_stale=with_stale)) if lists else {}
+
+
+def count_exactly(lists: Sequence[ParcelList], *, with_stale: bool = True) -> dict[int, int]:
+    """Count what ``exactly`` returns."""
     rows = current(lists)
     if not with_stale:
         rows = fresh_memberships(rows)

@@ -17,7 +17,7 @@ from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.letter_case import in_reading_case
-from jaded_ledger.core.stacking.combining import on_lists
+from jaded_ledger.core.stacking.combining import on_lists, stale_on
 from jaded_ledger.core.stacking.since import Since
 from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.selections import keep
@@ -27,8 +27,9 @@ from jaded_ledger.lists.changing import ListError
 from jaded_ledger.lists.counts import current, lists_of, retired
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.models import Activity, Membership, ParcelList
+from jaded_ledger.lists.remembering import remembered
 from jaded_ledger.lists.repeated import repeated_among
-from jaded_ledger.lists.since import came_about
+from jaded_ledger.lists.since import came_about, counts_since
 from jaded_ledger.lists.staleness import stale_memberships
 
 SHOWN = 50
@@ -39,7 +40,7 @@ _STATUSES = {choice.code: choice.key for choice in STATUSES}
 
 @dataclass(frozen=True)
 class Came:
-    """What has come about of some of a list's rows, and of which."""
+    """What has come about of some of a list's rows, of which, and of how many."""
 
     key: str
     reads: str
@@ -62,13 +63,24 @@ def list_of(scope: Scope, pk: int) -> ParcelList:
     return get_object_or_404(lists_of(scope.team), pk=pk)
 
 
-def since_added(which: ParcelList) -> list[Came]:
-    """Return what can have come about of a list's rows since they were added, with those of which it has."""
+def _kinds(which: ParcelList) -> dict[str, tuple[str, QuerySet[Membership]]]:
+    """Return by a key for it what can have come about of a list's rows since they were added, and those of which it has."""
     rows = current([which])
-    found = [(STALE, "stale: passed to somebody else since", stale_memberships(rows))]
-    found += [(what.name.casefold(), str(what), came_about(rows, what)) for what in Since]
-    found.append((RETIRED, "retired: the county no longer has the parcel", retired([which])))
-    return [Came(key, reads, of, of.count()) for key, reads, of in found]
+    found = {STALE: ("stale: passed to somebody else since", stale_memberships(rows))}
+    found |= {what.name.casefold(): (str(what), came_about(rows, what)) for what in Since}
+    return found | {RETIRED: ("retired: the county no longer has the parcel", retired([which]))}
+
+
+def _counts(which: ParcelList) -> dict[str, int]:
+    rows = current([which])
+    found = {STALE: stale_memberships(rows).count(), RETIRED: retired([which]).count()}
+    return found | {what.name.casefold(): count for what, count in counts_since(rows).items()}
+
+
+def since_added(which: ParcelList) -> list[Came]:
+    """Return what has come about of a list's rows since they were added."""
+    counts = remembered(which.team_id, f"since:{which.pk}", lambda: _counts(which))
+    return [Came(key, reads, rows, counts[key]) for key, (reads, rows) in _kinds(which).items()]
 
 
 def _told(key: str, row: Membership) -> tuple[str, str]:
@@ -121,8 +133,11 @@ def one_list(request: HttpRequest, pk: int) -> HttpResponse:
         "since": found,
         "asked": asked,
         "shown": _shown(asked) if asked else [],
-        "repeated": repeated_among(parcels(scope).filter(parcel__in=rows.values("parcel"))),
+        "repeated": remembered(
+            scope.team.pk, f"repeated:{which.pk}", lambda: repeated_among(parcels(scope).filter(parcel__in=rows.values("parcel")))
+        ),
         "find": Place(search).address(scope.team),
+        "find_stale": Place(stale_on(which.name)).address(scope.team),
     }
     return render(request, "lists/list.html", context, status=400 if error or (form.is_bound and not form.is_valid()) else 200)
 
@@ -138,20 +153,21 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
         messages.success(request, f"“{which.name}” is deleted. Activity can bring it back for 30 days.")
         return redirect("lists:all")
     doing, _, key = asked.partition("-")
-    came = next((one for one in since_added(which) if one.key == key), None)
+    kinds = _kinds(which)
     # A retired parcel can only be dropped: Find has it no more.
-    if came is None or doing not in ("drop", "keep") or (doing == "keep" and key == RETIRED):
+    if key not in kinds or doing not in ("drop", "keep") or (doing == "keep" and key == RETIRED):
         raise Http404("there is no such thing to do")
-    ids = list(came.rows.values_list("parcel_id", flat=True))
+    reads, rows = kinds[key]
+    ids = list(rows.values_list("parcel_id", flat=True))
     if not ids:
-        messages.info(request, f"There is no row of that kind on the list any more: {came.reads}.")
+        messages.info(request, f"There is no row of that kind on the list any more: {reads}.")
         return redirect("lists:list", pk)
     if doing == "keep":
         place = Place(Search((), (on_lists([which.name]),)))
         return redirect("lists:keep", keep(scope, place, ids, is_all=False).key)
-    verb = Activity.Verb.DROP_STALE if came.key == STALE else Activity.Verb.REMOVE
+    verb = Activity.Verb.DROP_STALE if key == STALE else Activity.Verb.REMOVE
     done = acts.remove(scope, which, ids, verb)
     count = f"{done.rows if done else 0:,}"
-    said = f"{count} stale rows dropped." if came.key == STALE else f"{count} rows dropped: {came.reads}."
+    said = f"{count} stale rows dropped." if key == STALE else f"{count} rows dropped: {reads}."
     messages.success(request, f"{said} Activity can bring them back for 30 days.")
     return redirect("lists:list", pk)

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass
 
-from django.db.models import Count, QuerySet
+from django.db.models import QuerySet
 
 from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.records.bulk import among_ids
 from jaded_ledger.records.models import ParcelFacts
 
 SHOWN = 25
@@ -38,16 +39,19 @@ class Repeated:
 
 
 def repeated_among(parcels: QuerySet[ParcelFacts]) -> Repeated:
-    """Return which owners have several of some parcels."""
-    told = parcels.aggregate(parcels=Count("pk"), owners=Count("owner", distinct=True), named=Count("owner"))
-    several = parcels.filter(owner__isnull=False).order_by().values("owner").annotate(count=Count("pk")).filter(count__gt=1)
-    first = list(several.order_by("-count", "owner").values_list("owner", "count")[:SHOWN])
-    names: dict[int, str] = {}
-    held: dict[int, list[tuple[int, str]]] = defaultdict(list)
-    theirs = parcels.filter(owner__in=[owner for owner, _ in first]).select_related("owner__name", "address", "parcel")
-    for facts in theirs.order_by("county", "parcel_number"):
+    """Return which owners have several of some parcels. What is asked of the parcels, which may take long, is asked once."""
+    held: dict[int | None, list[int]] = defaultdict(list)
+    for owner, parcel in parcels.order_by().values_list("owner", "pk"):
+        held[owner].append(parcel)
+    nameless = len(held.pop(None, ()))
+    several = sorted((-len(of), owner) for owner, of in held.items() if len(of) > 1)
+    first = {owner: held[owner] for _, owner in several[:SHOWN]}
+    names: dict[int | None, str] = {}
+    shown: dict[int | None, list[tuple[int, str]]] = defaultdict(list)
+    theirs = ParcelFacts.objects.filter(pk__in=among_ids(pk for of in first.values() for pk in of))
+    for facts in theirs.select_related("owner__name", "address", "parcel").order_by("county", "parcel_number"):
         names[facts.owner_id] = in_reading_case(facts.owner.name.text)
-        if len(held[facts.owner_id]) < _PARCELS_SHOWN:
-            held[facts.owner_id].append((facts.parcel_id, facts.street_line or facts.parcel.number))
-    most = tuple(Several(names[owner], count, tuple(held[owner])) for owner, count in first)
-    return Repeated(told["parcels"], told["owners"], several.count(), told["parcels"] - told["named"], most)
+        if len(shown[facts.owner_id]) < _PARCELS_SHOWN:
+            shown[facts.owner_id].append((facts.parcel_id, facts.street_line or facts.parcel.number))
+    most = tuple(Several(names[owner], len(of), tuple(shown[owner])) for owner, of in first.items())
+    return Repeated(sum(map(len, held.values())) + nameless, len(held), len(several), nameless, most)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from django.db.models import F, Q, QuerySet
+from django.db.models import Count, F, Q, QuerySet
 
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES, key_of
 from jaded_ledger.core.market.listings import StandardStatus
@@ -42,3 +42,9 @@ _ASKED: dict[Since, Q] = {
 def came_about(rows: QuerySet[Membership], what: Since) -> QuerySet[Membership]:
     """Return those of some memberships of whose parcels something has come about since they were added."""
     return rows.filter(_ASKED[what])
+
+
+def counts_since(rows: QuerySet[Membership]) -> dict[Since, int]:
+    """Return of how many of some memberships' parcels each has come about, counted at once."""
+    found = rows.aggregate(**{what.name: Count("pk", filter=asked) for what, asked in _ASKED.items()})
+    return {what: found[what.name] for what in Since}

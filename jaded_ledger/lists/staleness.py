@@ -48,9 +48,12 @@ def _told_apart(rows: QuerySet[Membership]) -> QuerySet[Membership]:
         then_names=Coalesce(then, empty), now_names=Coalesce(now, empty), shares=Coalesce(_ShareAny(then, _Words(now)), False)
     )
     is_named = ~Q(then_names=empty) & ~Q(now_names=empty)
-    is_other = (Q(owner_name__lt=F(name)) | Q(owner_name__gt=F(name))) & is_named & Q(shares=False)
+    # What is null is told apart by itself: of a comparison with null it would not know, and look up the names after all.
+    has_names = Q(owner_name__isnull=False) & Q(**{f"{name}__isnull": False})
+    is_other = has_names & (Q(owner_name__lt=F(name)) | Q(owner_name__gt=F(name))) & is_named & Q(shares=False)
     began_anew = Q(**{f"{since}__gt": F("owned_since")})
-    first_known = Q(owned_since=None) & Q(**{f"{since}__gt": F("added_on")}) & ~(is_named & Q(shares=True))
+    is_known_now = Q(owned_since=None) & Q(**{f"{since}__isnull": False})
+    first_known = is_known_now & Q(**{f"{since}__gt": F("added_on")}) & ~(is_named & Q(shares=True))
     return rows.alias(is_stale=_known(began_anew | first_known | is_other))
 
 

@@ -10,7 +10,8 @@ from datetime import date
 import openpyxl
 from django.contrib.messages import get_messages
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import transaction
+from django.db import connection, transaction
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -37,6 +38,7 @@ from jaded_ledger.lists.repeated import repeated_among
 from jaded_ledger.lists.since import came_about
 from jaded_ledger.lists.stages import STAGES, add_stage, give_up_stage, held, move_stage, rename_stage, stages_of
 from jaded_ledger.records.models import Parcel, ParcelFacts
+from jaded_ledger.records.versions import put_up_version
 from tests.demo import DemoTestCase
 
 
@@ -77,6 +79,37 @@ class Combined(StackCase):
             self.assertEqual(set(found.matches.values_list("pk", flat=True)), wanted[way.key], way.reads)
             # As text it is the same search.
             self.assertEqual(parse(format(way.search)), way.search)
+
+    def test_counts_are_remembered_until_something_changes(self) -> None:
+        # With names so long that no key of a cache could hold them.
+        one, other = (acts.make_list(self.scope, f"{name * 70}") for name in ("é", "“"))
+        acts.add(self.scope, one, self.parcels[:9])
+        acts.add(self.scope, other, self.parcels[6:12])
+        address = reverse("lists:combine") + f"?list={one.pk}&list={other.pk}"
+        pages = [reverse("lists:all"), reverse("lists:list", args=[one.pk]), address, reverse("lists:overlap")]
+
+        def asked() -> int:
+            with CaptureQueriesContext(connection) as queries:
+                for page in pages:
+                    self.client.get(page)
+            return sum("count(" in query["sql"].casefold() and "membership" in query["sql"] for query in queries)
+
+        def shown() -> tuple[int, int, int]:
+            count = next(each.count for each in counted(self.scope.team) if each.list == one)
+            found = self.client.get(address).context["found"]
+            return count, found[0].parcels, exactly([one, other]).get(3, 0)
+
+        self.assertEqual(shown(), (9, 12, 3))
+        self.assertGreater(asked(), 3)
+        # The number at a list's head is read from its rows each time.
+        self.assertLessEqual(asked(), 1)
+        done = acts.remove(self.scope, one, self.parcels[:2])
+        self.assertEqual(shown(), (7, 10, 3))
+        acts.undo(self.scope, done)
+        self.assertEqual(shown(), (9, 12, 3))
+        Parcel.objects.filter(pk=self.parcels[8]).update(retired_on=date(2026, 11, 20))
+        put_up_version()
+        self.assertEqual(shown(), (8, 11, 2))
 
     def test_into_a_new_list(self) -> None:
         one, other = (acts.make_list(self.scope, name) for name in ("One", "Other"))
@@ -272,6 +305,13 @@ class SinceAdded(StackCase):
         self.assertEqual(set(current([which]).values_list("pk", flat=True)), before)
         for wrong in ("drop-nothing", "drop-", "fly-listed", ""):
             self.assertEqual(self.client.post(reverse("lists:act", args=[which.pk]), {"do": wrong}).status_code, 404)
+
+    def test_what_is_stale_opens_in_find(self) -> None:
+        which = ParcelList.objects.get(name="Absentee, Harbour")
+        page = self.client.get(reverse("lists:list", args=[which.pk]) + "?show=stale")
+        found = self.client.get(page.context["find_stale"]).context["balance"].matches
+        self.assertEqual(found, page.context["asked"].count)
+        self.assertGreater(found, 50)
 
     def test_a_retired_parcel_counts_no_more(self) -> None:
         one, other = (acts.make_list(self.scope, name) for name in ("Split up", "Beside it"))

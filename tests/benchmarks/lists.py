@@ -13,7 +13,7 @@ from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.lists import acts
-from jaded_ledger.lists.counts import exactly
+from jaded_ledger.lists.counts import count_exactly
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.lists.urgency import scale_of
 from jaded_ledger.records.models import ParcelFacts
@@ -81,8 +81,10 @@ def rows() -> Iterator[Row]:
         with transaction.atomic():
             lists = _make(scope)
             ids = [one.pk for one in lists]
-            assert exactly(lists) == dict(_run(_OVERLAP, [ids, ids]))
-            yield compare(f"overlap of {LISTS} lists of {ROWS:,} rows", 1.5, lambda: exactly(lists), lambda: _run(_OVERLAP, [ids, ids]))
+            assert count_exactly(lists) == dict(_run(_OVERLAP, [ids, ids]))
+            yield compare(
+                f"overlap of {LISTS} lists of {ROWS:,} rows", 1.5, lambda: count_exactly(lists), lambda: _run(_OVERLAP, [ids, ids])
+            )
             stack = parse("lists-held: 3..")
             assert compile(stack, scope).matches.count() == _run(_STACK, [team.pk])[0][0]
             yield compare(

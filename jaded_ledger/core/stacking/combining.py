@@ -17,6 +17,12 @@ def on_lists(names: Sequence[str], others: Sequence[str] = (), *, quantity: Quan
     return Criterion(trait, (Members(quantity if len(names) > 1 else Quantity.ANY, tuple(names)),), refused)
 
 
+def stale_on(name: str) -> Search:
+    """Return the search of what has gone stale on a list."""
+    gone = Criterion(FRESH, (), (Members(Quantity.ANY, (name,)),))
+    return Search((), (on_lists([name]), gone))
+
+
 @dataclass(frozen=True)
 class Way:
     """A way of putting lists together: a key for it, how it reads, and the search that finds its parcels.

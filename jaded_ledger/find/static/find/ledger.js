@@ -230,10 +230,16 @@
   // After an answer ------------------------------------------------------------------------------------
 
   let focusWanted = null;
+  // The line whose act is under way, and how the line reads to which the hand has moved on since.
+  let actedOn = null;
+  let movedTo = null;
+
+  const sentence = (line) => $(".sentence", line)?.textContent;
 
   document.addEventListener("submit", (event) => {
     if (!["acts", "add", "editor-form", "group-form", "text-form", "pasted-form", "asks"].includes(event.target.id)) return;
     const value = event.submitter?.value ?? "";
+    actedOn = event.submitter?.closest(".line") ?? null;
     const number = value.match(/^(strike|apply|unknowns|turn|ask|copy|up|down|join):(\d+)$/);
     if (number) {
       const step = { up: -1, join: -1, down: 1, copy: 1 }[number[1]] ?? 0;
@@ -243,14 +249,22 @@
     }
   });
 
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    if (event.target.id !== "book") return;
+    const line = document.activeElement?.closest(".line");
+    movedTo = line && line !== actedOn ? sentence(line) : null;
+  });
+
   document.addEventListener("htmx:load", (event) => {
     const loaded = event.target;
     const first = $("[autofocus]", loaded) ?? (loaded.id === "editor" ? $("input:not([type=hidden]), select, textarea", loaded) : null);
     // Whoever is already typing in what was loaded keeps the place.
     if (first && !loaded.matches("#book") && !loaded.contains(document.activeElement)) first.focus();
     if (loaded.id !== "book") return;
-    const wanted = focusWanted && $(focusWanted);
-    focusWanted = null;
+    // It may have another number now.
+    const moved = movedTo && all(".line").find((line) => sentence(line) === movedTo);
+    const wanted = moved || (focusWanted && $(focusWanted));
+    focusWanted = actedOn = movedTo = null;
     wanted?.focus();
     if (wanted?.id === "typed") document.dispatchEvent(new Event("find:back-to-box"));
     note();
