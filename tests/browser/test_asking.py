@@ -223,12 +223,10 @@ class FastHands(AskingCase):
                 held.append(route)
 
         page.route("**/find/change*", hold)
-        page.focus("#line-0")
-        page.keyboard.press("s")
-        page.wait_for_timeout(100)
-        page.focus("#line-1")
-        page.keyboard.press("Delete")
-        page.wait_for_timeout(100)
+        for line, key in enumerate(("s", "Delete")):
+            page.focus(f"#line-{line}")
+            with page.expect_request("**/find/change*"):
+                page.keyboard.press(key)
         page.focus("#line-3")
         page.keyboard.press("r")
         wanted = "county: Tamarack\n~ class: single-family, duplex\nbeds: 2..\nlast-sale: not more than 5 years ago"
@@ -280,8 +278,8 @@ class FastHands(AskingCase):
         held: list[Route] = []
         page.route("**/find/change*", lambda route: held.append(route) if not held else route.continue_())
         page.focus("#line-0")
-        page.keyboard.press("s")
-        page.wait_for_timeout(100)
+        with page.expect_request("**/find/change*"):
+            page.keyboard.press("s")
         page.fill("#typed", "beds: many")
         page.press("#typed", "Enter")
         expect(page.locator("#line-0")).to_have_class("line struck")
