@@ -155,3 +155,21 @@ class Stacking(BrowserCase):
         expect(page.locator(".says")).to_contain_text(f"of {count:,} are now at “door knocked”")
         self.open(page, 'stage: "door knocked"')
         self.assertEqual(self.matches(page), count)
+
+    @in_browser
+    def test_every_page_fits_a_phone(self, page: Page) -> None:
+        page.goto(f"{self.live_server_url}/lists/new")
+        page.fill("#id_name", "<b>" + "Longname" * 9)
+        page.fill("#pasted", f"12-034-012\n{'x' * 500}")
+        page.click("text=Make the list")
+        page.set_viewport_size({"width": 390, "height": 844})
+        self.assert_fits(page)
+        page.click("text=make the list of those found")
+        expect(page.locator("h1")).to_contain_text("<b>Longname")
+        self.assert_fits(page)
+        for name in ("", "overlap", "combine", "urgency", "stages", "activity", "new"):
+            page.goto(f"{self.live_server_url}/lists/{name}")
+            self.assert_fits(page)
+
+    def assert_fits(self, page: Page) -> None:
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390, page.url)
