@@ -88,6 +88,8 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "axes.middleware.AxesMiddleware",
+    "jaded_ledger.web.middleware.RefuseNul",
+    "jaded_ledger.web.middleware.LimitStatements",
 ]
 ROOT_URLCONF = "jaded_ledger.urls"
 WSGI_APPLICATION = "jaded_ledger.wsgi.application"
@@ -114,6 +116,8 @@ DATABASES = {
         conn_health_checks=True,
     )
 }
+# For how long one statement of a page may run: of a page that only reads, and of an act.
+STATEMENT_SECONDS = {"read": 5, "act": 60}
 # What was counted is remembered where all processes find it (docs/decisions/0021-tallies-are-remembered.md).
 CACHES = {
     "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},

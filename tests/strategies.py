@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.phrases import check_phrase
 from jaded_ledger.core.criteria.search import (
     AnyOf,
     Between,
@@ -48,6 +49,17 @@ texts = (
     .map(lambda text: " ".join(text.split()))
     .filter(bool)
 )
+
+
+def _can_be_looked_for(phrase: str) -> bool:
+    try:
+        check_phrase(phrase)
+    except ValueError:
+        return False
+    return True
+
+
+phrases = texts.filter(_can_be_looked_for)
 days = st.dates(date(1900, 1, 1), date(2100, 1, 1))
 lengths = st.builds(dates.Length, st.integers(1, 300), st.sampled_from(dates.Unit))
 moments = st.one_of(days, lengths.map(dates.Ago), st.just(dates.Ago(dates.Length(0, dates.Unit.DAY))))
@@ -77,7 +89,8 @@ numbers = st.builds(
 
 def members(trait: Trait) -> st.SearchStrategy:
     """Phrases, or members of a set: those declared, where there are such."""
-    items = st.sampled_from([choice.key for choice in trait.choices]) if trait.choices else texts
+    declared = [choice.key for choice in trait.choices]
+    items = st.sampled_from(declared) if declared else phrases if trait.kind is Kind.PHRASES else texts
     return st.builds(Members, st.sampled_from(Quantity), st.lists(items, min_size=1, max_size=3).map(tuple))
 
 

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.core.exceptions import PermissionDenied
-
 from jaded_ledger.accounts.models import ContactExport, ContactView
+from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Parcel
@@ -14,8 +13,7 @@ from jaded_ledger.records.models import Parcel
 
 def require_contacts(scope: Scope) -> None:
     """Raise PermissionDenied for a reader."""
-    if scope.user is not None and not scope.user.may_take_out_contacts:
-        raise PermissionDenied("Your role is reader: it sees contact data but takes none out. Ask your team's owner.")
+    require_changer(scope, "it sees contact data but takes none out")
 
 
 def log_export(

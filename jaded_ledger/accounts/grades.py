@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from django.core.exceptions import PermissionDenied
 from django.db import transaction
 
-from jaded_ledger.accounts.models import AreaGrade, User
+from jaded_ledger.accounts.models import AreaGrade
+from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope
 
 
@@ -16,8 +16,7 @@ def grade_of(scope: Scope, area_id: int | None) -> str:
 
 def set_grade(scope: Scope, area_id: int, grade: str) -> None:
     """Grade an area for the team, or with a blank take its grade back. Raises PermissionDenied and ValueError."""
-    if scope.user is not None and scope.user.role == User.Role.READER:
-        raise PermissionDenied("Your role is reader: it grades no areas. Ask your team's owner.")
+    require_changer(scope, "it grades no areas")
     if grade and grade not in AreaGrade.Grade.values:
         raise ValueError(f"{grade} is none of {', '.join(AreaGrade.Grade.values)}")
     with transaction.atomic():

@@ -50,10 +50,6 @@ class User(AbstractUser):
     class Meta(AbstractUser.Meta):
         constraints = [models.CheckConstraint(condition=models.Q(role__in=["owner", "agent", "reader"]), name="user_role_known")]
 
-    @property
-    def may_take_out_contacts(self) -> bool:
-        return self.role != self.Role.READER
-
 
 class ContactExport(models.Model):
     """One time that owners' names and addresses left as a file: who, when, from which search, how many."""

@@ -13,6 +13,7 @@ from jaded_ledger.accounts.models import Team
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError, format, parse
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.models import LongSearch
 
@@ -20,6 +21,8 @@ COLUMNS = ("owner-name", "last-sale", "last-sale-price", "assessed-value")
 """The columns of a table until others are chosen."""
 LONGEST = 1_500
 """The longest search, percent-encoded, that stands in an address itself."""
+LARGEST_PLACE = 100_000_000
+"""The furthest page or place in an order that is asked of the database."""
 
 
 @dataclass(frozen=True)
@@ -84,5 +87,5 @@ def place_of(query: QueryDict, team: Team) -> Place:
     sort = query.get("sort", "")
     if sort.removeprefix("-") not in CATALOGUE and sort != HITS:
         sort = ""
-    page = query.get("page", "1")
-    return Place(parse(search_text(query, team)), columns, sort, max(1, int(page)) if page.isdecimal() and len(page) < 9 else 1)
+    page = min(whole_number(query.get("page")) or 1, LARGEST_PLACE)
+    return Place(parse(search_text(query, team)), columns, sort, page)

@@ -21,7 +21,7 @@ from jaded_ledger.core.words import folded
 from jaded_ledger.find.compiling import Compiled, condition, places_of
 from jaded_ledger.find.counting import commonest_names, counts_of_names, tally_of_absence, value_counts
 from jaded_ledger.find.fill import Fill
-from jaded_ledger.find.filled import criterion_from, typed_lines
+from jaded_ledger.find.filled import LONGEST_LINE, criterion_from, typed_lines
 from jaded_ledger.find.histogram import Histogram, histogram
 from jaded_ledger.find.phrase_books import groups_of
 from jaded_ledger.find.suggesting import recorded_texts
@@ -220,10 +220,11 @@ def _names(trait: Trait, ticked: list[str], words: str, others: Compiled) -> lis
     """Return the ticked names, and beneath them those that fit what is typed, or the commonest while nothing is."""
     counts = counts_of_names(others.matches, trait, ticked) if ticked else Counter()
     kept = [Option(text, shown(trait, text), True, counts[folded(text)]) for text in ticked]
-    lines = typed_lines(words)
-    if lines:
+    # What is wrong with a line is said when the line is set; the box goes on offering.
+    last = next((line.strip() for line in reversed(words.splitlines()) if line.strip()), "")
+    if last:
         # Those on record in the counties, even if none of them is left under the other lines.
-        texts = [one.text for one in recorded_texts(trait, lines[-1], others.opening, _NAMES_OFFERED)]
+        texts = [one.text for one in recorded_texts(trait, last[:LONGEST_LINE], others.opening, _NAMES_OFFERED)]
         left = counts_of_names(others.matches, trait, texts)
         found = [(text, left[folded(text)]) for text in texts]
     else:
@@ -233,8 +234,11 @@ def _names(trait: Trait, ticked: list[str], words: str, others: Compiled) -> lis
 
 
 def not_there(trait: Trait, words: str, match: str, others: Compiled) -> list[str]:
-    """Return which of several lines that were pasted fit no parcel under the other lines."""
-    lines = typed_lines(words)
+    """Return which of several lines that were pasted fit no parcel under the other lines, or why they can't be taken."""
+    try:
+        lines = typed_lines(words)
+    except CriteriaError as error:
+        return [str(error)]
     if len(lines) < 2:
         return []
     missing = []

@@ -12,10 +12,24 @@ from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, par
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import quote
 
+LONGEST_LINE = 300
+"""How many characters a typed or pasted line may have: twice the longest address or phrase on record."""
+MOST_LINES = 1_000
 
-def typed_lines(text: str) -> list[str]:
-    """Return what stands in a field of several lines, each once."""
-    return list(dict.fromkeys(line.strip() for line in text.splitlines() if line.strip()))
+
+def typed_lines(text: str, most: int = MOST_LINES) -> list[str]:
+    """Return what stands in a field of several lines, each once. Raises CriteriaError for a line, or a number of lines, too long."""
+    lines: dict[str, None] = {}
+    for number, raw in enumerate(text.splitlines(), start=1):
+        if line := raw.strip():
+            if len(line) > LONGEST_LINE:
+                raise CriteriaError(
+                    f"“{line[:30]}…” has {len(line):,} characters; a line has at most {LONGEST_LINE}", line=number, word=line[:30]
+                )
+            lines[line] = None
+    if len(lines) > most:
+        raise CriteriaError(f"{len(lines):,} lines are too many at once; at most {most:,} are taken")
+    return list(lines)
 
 
 def _range(query: QueryDict) -> str:

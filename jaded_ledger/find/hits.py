@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
-from django.db.models import Case, F, IntegerField, QuerySet, Value, When
+from django.db.models import Case, Count, F, IntegerField, QuerySet, Value, When
 
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.acts import Lines
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.phrases import Hit, found_in, sentence_around, wider
 from jaded_ledger.core.criteria.search import Members, Search
-from jaded_ledger.find.compiling import phrase_in_fields
+from jaded_ledger.find.compiling import compile, phrase_in_fields
 from jaded_ledger.records.models import ParcelFacts, Remarks
 
 SORT = "phrases-hit"
 """What the order by the number of phrases hit is called in an address; it is no trait, since it is of one search."""
+MOST_EXCERPTS = 12
+"""How many hits of one property are shown in their sentences; all are marked in its remarks beneath."""
 _REMARKS = CATALOGUE["remarks"]
 
 
@@ -43,6 +47,18 @@ class Excerpt:
     wider: tuple[str, ...]
 
 
+@dataclass(frozen=True)
+class Hits:
+    """How many hits there are in a listing's remarks, and the first of them in their sentences."""
+
+    count: int = 0
+    excerpts: tuple[Excerpt, ...] = ()
+
+    @property
+    def more(self) -> int:
+        return self.count - len(self.excerpts)
+
+
 def asked_phrases(search: Search) -> tuple[Asked, ...]:
     """Return the phrases that a search's applied lines look for in remarks, each once."""
     found: dict[tuple[str, tuple[str, ...]], Asked] = {}
@@ -69,15 +85,31 @@ def by_hits(parcels: QuerySet[ParcelFacts], phrases: Sequence[Asked]) -> QuerySe
     return with_hits(parcels, phrases).order_by(F("hits").desc(), "county", "parcel_number")
 
 
-def excerpts(remarks: Remarks | None, phrases: Sequence[Asked]) -> list[Excerpt]:
-    """Return each phrase's hits in their sentences, in the order of the text."""
-    if remarks is None:
-        return []
-    found = []
-    for place, (field, text) in enumerate(zip(_REMARKS.fields, remarks.fields, strict=True)):
+def hits_in(remarks: Remarks | None, phrases: Sequence[Asked]) -> Hits:
+    """Return the hits of phrases in a listing's remarks, in the order of the text."""
+    found: list[tuple[str, str, Hit, Asked]] = []
+    for place, (field, text) in enumerate(zip(_REMARKS.fields, remarks.fields, strict=True)) if remarks else ():
         wanted = {one.phrase: one for one in phrases if place in one.fields}
-        found += [_excerpt(field, text, hit, wanted[hit.phrase]) for hit in found_in(text, wanted)]
-    return found
+        found += [(field, text, hit, wanted[hit.phrase]) for hit in found_in(text, wanted)]
+    return Hits(len(found), tuple(_excerpt(*one) for one in found[:MOST_EXCERPTS]))
+
+
+def left_without(search: Search, refusals: Iterable[tuple[int, str]], scope: Scope) -> dict[tuple[int, str], int]:
+    """Return how many matches are left when a line, by its number, refuses one more phrase: for each of some, in one statement.
+
+    Raises CriteriaError.
+    """
+    counts: dict[str, Count] = {}
+    asked = dict.fromkeys(refusals)
+    compiled = compile(search, scope)
+    for place, (number, phrase) in enumerate(asked):
+        lines = Lines(search)
+        lines.do("refuse", str(number), phrase)
+        refusing = compile(Search(search.counties, (lines.line(str(number)),)), scope)
+        # A refusal only takes away, so that the matches are all that need be looked at.
+        counts[f"left{place}"] = Count("pk", filter=refusing.conditions[0])
+    left = compiled.matches.aggregate(**counts) if counts else {}
+    return {one: left[f"left{place}"] for place, one in enumerate(asked)}
 
 
 def _excerpt(field: str, text: str, hit: Hit, asked: Asked) -> Excerpt:

@@ -13,6 +13,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.answering import answered, askable, page_or_empty, refused, sent, trait_of
 from jaded_ledger.find.changing import Page, page_of
 from jaded_ledger.find.compiling import compile
@@ -23,6 +24,7 @@ from jaded_ledger.find.filled import criterion_from, in_place_of
 from jaded_ledger.find.histogram import histogram
 from jaded_ledger.find.pasted import criterion_of, match
 from jaded_ledger.records.trait_columns import FEW
+from jaded_ledger.web.middleware import only_reads
 
 
 @dataclass(frozen=True)
@@ -67,9 +69,10 @@ def _edited(request: HttpRequest, page: Page) -> _Edited:
         return _Edited(page, trait_of(request), "", "", None, None)
     line = page.lines.line(number)
     members = line.members()
-    if isinstance(line, AnyOf) and (not member.isdecimal() or int(member) >= len(members)):
+    place = whole_number(member) if isinstance(line, AnyOf) else 0
+    if place is None or place >= len(members):
         raise Http404("a group has an editor of its own")
-    criterion = members[int(member) if isinstance(line, AnyOf) else 0]
+    criterion = members[place]
     return _Edited(page, CATALOGUE[criterion.trait], number, member, line, criterion)
 
 
@@ -78,6 +81,7 @@ def _rendered(request: HttpRequest, editor: Editor) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@only_reads
 def edit(request: HttpRequest) -> HttpResponse:
     """The editor of a line or of a new criterion; with ``set`` its answer: the book, or the editor saying what is wrong."""
     scope = scope_of(request)
@@ -104,6 +108,7 @@ def edit(request: HttpRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@only_reads
 def preview(request: HttpRequest) -> HttpResponse:
     """What the editor, as it is filled in, would leave: said beside its button, nothing is changed."""
     scope = scope_of(request)
@@ -122,6 +127,7 @@ def _count(others: Search, line: Line, scope: Scope) -> int:
 
 
 @require_http_methods(["GET", "POST"])
+@only_reads
 def names(request: HttpRequest) -> HttpResponse:
     """Recorded names that fit what is typed in a name's editor, to be ticked; of several pasted, which are not there."""
     scope = scope_of(request)
@@ -154,6 +160,7 @@ def picture(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
+@only_reads
 def pasted(request: HttpRequest) -> HttpResponse:
     """A column that was pasted into the add box: what of it is on record; with ``set`` its parcels as a criterion."""
     scope = scope_of(request)

@@ -45,6 +45,33 @@ class TeamPhrases(models.Model):
         ]
 
 
+class PhraseChange(models.Model):
+    """A change of a team's phrase book: who changed which group from what to what, so that it can be undone.
+
+    ``before`` and ``after`` are what ``TeamPhrases`` kept of the group; None where it was as shipped, or not in the book.
+    """
+
+    class Verb(models.TextChoices):
+        KEEP = "keep", "changed"
+        RESTORE = "restore", "put back as shipped"
+        TAKE_OUT = "take-out", "took out"
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="phrase_changes")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    at = models.DateTimeField()
+    verb = models.CharField(max_length=10, choices=Verb.choices)
+    key = models.CharField(max_length=40)
+    name = models.CharField(max_length=60)
+    before = models.JSONField(null=True)
+    after = models.JSONField(null=True)
+    undone_at = models.DateTimeField(null=True)
+    undone_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    class Meta:
+        ordering = ["-at", "-id"]
+        indexes = [models.Index("team", models.F("at").desc(), name="phrase_change_newest")]
+
+
 class Selection(models.Model):
     """Parcels chosen from a search: some by hand, or all matches. It has its own address.
 

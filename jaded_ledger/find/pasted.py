@@ -17,12 +17,10 @@ from jaded_ledger.core.criteria.values import ValueTextError, numbers
 from jaded_ledger.core.mail.addresses import standardise
 from jaded_ledger.core.words import word_line
 from jaded_ledger.find.compiling import Compiled
-from jaded_ledger.find.filled import typed_lines
+from jaded_ledger.find.filled import MOST_LINES, typed_lines
 from jaded_ledger.records.models import County, Listing, Parcel, ParcelFacts, RecordedAddress
 from jaded_ledger.records.own_columns import slug
 
-MOST = 1_000
-"""How many lines are taken at once."""
 LOOKED_NEAR = 20
 _MOST_ALIKE = 8
 _ZIP = re.compile(r"\b(\d{5})(?:-\d{4})?\s*$")
@@ -115,14 +113,12 @@ def _by_address(lines: Iterable[str], counties: Sequence[County]) -> dict[str, l
 _WAYS = (("parcel number", _by_number), ("listing number", _by_listing), ("address", _by_address))
 
 
-def match(text: str, compiled: Compiled, *, most: int = MOST, near: int = LOOKED_NEAR) -> Pasted:
-    """Return what the lines of a text name in the chosen counties. Raises CriteriaError for more lines than ``most``.
+def match(text: str, compiled: Compiled, *, most: int = MOST_LINES, near: int = LOOKED_NEAR) -> Pasted:
+    """Return what the lines of a text name in the chosen counties. Raises CriteriaError for more than ``most`` lines, or one too long.
 
     For ``near`` of the lines that were not found the nearest on record is looked for.
     """
-    lines = typed_lines(text)
-    if len(lines) > most:
-        raise CriteriaError(f"{len(lines):,} lines are too many at once; at most {most:,} are taken")
+    lines = typed_lines(text, most)
     found, left = Pasted(len(lines)), lines
     at: dict[str, tuple[str, list[Parcel]]] = {}
     for way, look in _WAYS:

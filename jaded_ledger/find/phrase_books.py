@@ -2,20 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
+from typing import Any
 
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils.text import slugify
 
 from jaded_ledger.accounts.models import Team
+from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.phrase_book import PHRASE_BOOK, PhraseGroup
-from jaded_ledger.core.criteria.phrases import expression
+from jaded_ledger.core.criteria.phrases import check_phrase
+from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.find.filled import typed_lines
-from jaded_ledger.find.models import TeamPhrases
+from jaded_ledger.find.models import PhraseChange, TeamPhrases
+from jaded_ledger.records.clock import now
 
 _SHIPPED = {group.key: group for group in PHRASE_BOOK}
-_LONGEST = 200
+_READER = "it changes no phrase book"
+_CHANGES_SHOWN = 12
 _MOST = 60
 """How many phrases a group may have on either side."""
 
@@ -60,22 +68,30 @@ def taken_out(team: Team) -> list[PhraseGroup]:
     return [_SHIPPED[key] for key in keys if key in _SHIPPED]
 
 
-def _checked(phrases: Iterable[str], where: str) -> list[str]:
-    found = list(phrases)
+def _checked(text: str, where: str) -> list[str]:
+    """Return the phrases of a text, one a line. Raises PhraseBookError."""
+    try:
+        found = typed_lines(text)
+    except CriteriaError as error:
+        raise PhraseBookError(f"{where}: {error}") from error
     if len(found) > _MOST:
         raise PhraseBookError(f"{where} has {len(found)} phrases; a group holds at most {_MOST}")
     for phrase in found:
-        if not expression(phrase):
-            raise PhraseBookError(f"“{phrase}” has no word that could be looked for")
-        if len(phrase) > _LONGEST:
-            raise PhraseBookError(f"“{phrase[:40]}…” is longer than {_LONGEST} characters")
+        try:
+            check_phrase(phrase)
+        except ValueError as error:
+            raise PhraseBookError(f"“{phrase[:40]}” {error}") from error
     return found
 
 
-def save(team: Team, key: str, name: str, purpose: str, phrases: str, refused: str) -> str:
-    """Keep a group, a new one where the key is blank; phrases stand one a line. Return its key. Raises PhraseBookError."""
+def save(scope: Scope, key: str, name: str, purpose: str, phrases: str, refused: str) -> str:
+    """Keep a group, a new one where the key is blank; phrases stand one a line. Return its key.
+
+    Raises PhraseBookError and PermissionDenied.
+    """
+    require_changer(scope, _READER)
     name = " ".join(name.split())[:60]
-    asked = _checked(typed_lines(phrases), "the group")
+    asked = _checked(phrases, "the group")
     if not name:
         raise PhraseBookError("the group has no name yet")
     if not asked:
@@ -84,15 +100,15 @@ def save(team: Team, key: str, name: str, purpose: str, phrases: str, refused: s
         "name": name,
         "purpose": purpose.strip()[:200],
         "phrases": asked,
-        "refused": _checked(typed_lines(refused), "none of"),
+        "refused": _checked(refused, "none of"),
         "is_out": False,
     }
-    with transaction.atomic():
+    with _book_locked(scope):
         if not key:
-            key = _free_key(team, name)
-        elif key not in _SHIPPED and not TeamPhrases.objects.filter(team=team, key=key).exists():
+            key = _free_key(scope.team, name)
+        elif key not in _SHIPPED and _kept(scope.team, key) is None:
             raise PhraseBookError("that group is no longer in the book; somebody took it out")
-        TeamPhrases.objects.update_or_create(team=team, key=key, defaults=values)
+        _change(scope, PhraseChange.Verb.KEEP, key, name, values)
     return key
 
 
@@ -106,20 +122,71 @@ def _free_key(team: Team, name: str) -> str:
     return key
 
 
-def restore(team: Team, key: str) -> None:
-    """Have a shipped group as it is shipped."""
+def restore(scope: Scope, key: str) -> None:
+    """Have a shipped group as it is shipped. Raises PermissionDenied."""
+    require_changer(scope, _READER)
     if key in _SHIPPED:
-        TeamPhrases.objects.filter(team=team, key=key).delete()
+        with _book_locked(scope):
+            _change(scope, PhraseChange.Verb.RESTORE, key, _SHIPPED[key].name, None)
 
 
-def take_out(team: Team, key: str) -> None:
-    """Take a group out of the book: an own one for good, a shipped one until it is restored."""
-    if key not in _SHIPPED:
+def take_out(scope: Scope, key: str) -> None:
+    """Take a group out of the book, until it is put back or that is undone. Raises PermissionDenied."""
+    require_changer(scope, _READER)
+    with _book_locked(scope):
+        if key in _SHIPPED:
+            name = _SHIPPED[key].name
+            out = {"name": name, "purpose": "", "phrases": [], "refused": [], "is_out": True}
+            _change(scope, PhraseChange.Verb.TAKE_OUT, key, name, out)
+        elif kept := _kept(scope.team, key):
+            _change(scope, PhraseChange.Verb.TAKE_OUT, key, kept["name"], None)
+
+
+def undo(scope: Scope, pk: int) -> PhraseChange:
+    """Undo a change; return it. Raises PhraseBookError where the group was changed again since, and PermissionDenied."""
+    require_changer(scope, _READER)
+    with _book_locked(scope):
+        change = PhraseChange.objects.filter(team=scope.team, pk=pk).first()
+        if change is None or change.undone_at is not None:
+            raise PhraseBookError("that was undone before")
+        if _kept(scope.team, change.key) != change.after:
+            raise PhraseBookError(f"“{change.name}” was changed again since; undo that first")
+        _put(scope.team, change.key, change.before)
+        change.undone_at, change.undone_by = now(), scope.user
+        change.save(update_fields=["undone_at", "undone_by"])
+    return change
+
+
+def changes_of(team: Team) -> QuerySet[PhraseChange]:
+    """Return the latest changes of a team's book, the newest first."""
+    return PhraseChange.objects.filter(team=team).select_related("user")[:_CHANGES_SHOWN]
+
+
+@contextmanager
+def _book_locked(scope: Scope) -> Iterator[None]:
+    """Let one of a team's members change its book at a time."""
+    with transaction.atomic():
+        Team.objects.select_for_update().get(pk=scope.team.pk)
+        yield
+
+
+def _kept(team: Team, key: str) -> dict[str, Any] | None:
+    """Return what a team keeps of a group; None where it is as shipped, or not in the book."""
+    return TeamPhrases.objects.filter(team=team, key=key).values("name", "purpose", "phrases", "refused", "is_out").first()
+
+
+def _put(team: Team, key: str, values: dict[str, Any] | None) -> None:
+    if values is None:
         TeamPhrases.objects.filter(team=team, key=key).delete()
-        return
-    group = _SHIPPED[key]
-    values = {"name": group.name, "is_out": True}
-    TeamPhrases.objects.update_or_create(team=team, key=key, defaults=values)
+    else:
+        TeamPhrases.objects.update_or_create(team=team, key=key, defaults=values)
+
+
+def _change(scope: Scope, verb: PhraseChange.Verb, key: str, name: str, after: dict[str, Any] | None) -> None:
+    before = _kept(scope.team, key)
+    if before != after:
+        _put(scope.team, key, after)
+        PhraseChange.objects.create(team=scope.team, user=scope.user, at=now(), verb=verb, key=key, name=name, before=before, after=after)
 
 
 def entry_of(entries: Sequence[Entry], key: str) -> Entry | None:

@@ -7,15 +7,16 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
 
+from jaded_ledger.accounts.roles import may_change
 from jaded_ledger.accounts.scope import Scope, scope_of
-from jaded_ledger.core.criteria.acts import Lines
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
 from jaded_ledger.core.criteria.text import line_text
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.answering import page_or_empty
 from jaded_ledger.find.compiling import compile, condition
-from jaded_ledger.find.hits import asked_phrases, excerpts, marked
-from jaded_ledger.find.phrase_books import PhraseBookError, book_of, entry_of, restore, save, take_out, taken_out
+from jaded_ledger.find.hits import asked_phrases, hits_in, left_without, marked
+from jaded_ledger.find.phrase_books import PhraseBookError, book_of, changes_of, entry_of, restore, save, take_out, taken_out, undo
 from jaded_ledger.find.standing import parcels
 from jaded_ledger.find.suggesting import group_criterion
 
@@ -30,7 +31,7 @@ def phrase_book(request: HttpRequest) -> HttpResponse:
     if request.method == "POST":
         key = request.POST.get("key", "")
         try:
-            key = _kept(request, key)
+            key = _done(request, scope, key)
             return redirect(f"{reverse('find:phrases')}?group={key}" if key else reverse("find:phrases"))
         except PhraseBookError as wrong:
             error = str(wrong)
@@ -40,6 +41,7 @@ def phrase_book(request: HttpRequest) -> HttpResponse:
     if opened is None and not is_new and entries:
         opened = entries[0]
     context = {"place": "find", "entries": entries, "opened": opened, "is_new": is_new, "out": taken_out(scope.team), "error": error}
+    context |= {"changes": changes_of(scope.team), "may_change": may_change(scope)}
     if error:
         context["typed"] = request.POST
     elif opened:
@@ -59,18 +61,20 @@ def phrase_book(request: HttpRequest) -> HttpResponse:
     return render(request, "find/phrases.html", context)
 
 
-def _kept(request: HttpRequest, key: str) -> str:
+def _done(request: HttpRequest, scope: Scope, key: str) -> str:
     """Do what a form of the phrase book asks; return the key of the group to open. Raises PhraseBookError and Http404."""
-    team, sent = scope_of(request).team, request.POST
+    sent = request.POST
     match sent.get("do"):
         case "save":
-            return save(team, key, sent.get("name", ""), sent.get("purpose", ""), sent.get("phrases", ""), sent.get("refused", ""))
+            return save(scope, key, sent.get("name", ""), sent.get("purpose", ""), sent.get("phrases", ""), sent.get("refused", ""))
         case "restore":
-            restore(team, key)
+            restore(scope, key)
             return key
         case "take-out":
-            take_out(team, key)
+            take_out(scope, key)
             return ""
+        case "undo":
+            return undo(scope, whole_number(sent.get("change")) or 0).key
     raise Http404("there is no such thing to do")
 
 
@@ -82,17 +86,9 @@ def hits(request: HttpRequest, parcel: int) -> HttpResponse:
     phrases = asked_phrases(search)
     facts = get_object_or_404(parcels(scope).select_related("remarks", "address", "parcel"), pk=parcel)
     address = facts.street_line or facts.parcel.number
-    offers = [
-        (one, [(phrase, _left_without(search, one.asked.line, phrase, scope)) for phrase in one.wider])
-        for one in excerpts(facts.remarks, phrases)
-    ]
+    found = hits_in(facts.remarks, phrases)
+    left = left_without(search, [(one.asked.line, phrase) for one in found.excerpts for phrase in one.wider], scope)
+    offers = [(one, [(phrase, left[one.asked.line, phrase]) for phrase in one.wider]) for one in found.excerpts]
     fields = zip(CATALOGUE[_REMARKS].fields, facts.remarks.fields, strict=True) if facts.remarks else ()
     texts = [(name, list(marked(text, [one.phrase for one in phrases]))) for name, text in fields if text]
-    return render(request, "find/_hits.html", {"address": address, "offers": offers, "texts": texts})
-
-
-def _left_without(search: Search, line: int, phrase: str, scope: Scope) -> int:
-    """Return how many matches are left when a line refuses one more phrase."""
-    lines = Lines(search)
-    lines.do("refuse", str(line), phrase)
-    return compile(lines.search, scope).matches.count()
+    return render(request, "find/_hits.html", {"address": address, "offers": offers, "more": found.more, "texts": texts})

@@ -12,7 +12,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.hits import SORT as HITS
-from jaded_ledger.find.hits import Asked, Excerpt, by_hits, excerpts
+from jaded_ledger.find.hits import Asked, Hits, by_hits, hits_in
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.trait_columns import column_of, is_computed, value_name, with_computed
 
@@ -125,7 +125,7 @@ class Row:
     address: str
     number: str
     cells: tuple[Cell, ...]
-    excerpts: tuple[Excerpt, ...] = ()
+    hits: Hits
     marks: tuple[Mark, ...] = ()
 
 
@@ -149,5 +149,5 @@ def _row(facts: ParcelFacts, traits: Sequence[Trait], at: int, phrases: Sequence
         value = value_of(facts, trait)
         cells.append(Cell(trait.key, shown(trait, value), trait.is_figure, value is None))
     address = facts.street_line or "no address on record"
-    hits = tuple(excerpts(facts.remarks, phrases)) if phrases else ()
+    hits = hits_in(facts.remarks, phrases) if phrases else Hits()
     return Row(facts.parcel_id, at, address, facts.parcel.number, tuple(cells), hits)

@@ -14,6 +14,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from jaded_ledger.accounts.scope import scope_of
 from jaded_ledger.core.criteria.search import AnyOf, Search
 from jaded_ledger.core.criteria.text import CriteriaError, format
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find import selections
 from jaded_ledger.find.addresses import Place, place_of, search_text
 from jaded_ledger.find.answering import answered, askable, page_or_empty, refused, sent
@@ -24,6 +25,7 @@ from jaded_ledger.find.filled import group_from, group_text, in_place_of
 from jaded_ledger.find.page import context_of
 from jaded_ledger.find.phrase_books import groups_of
 from jaded_ledger.find.suggesting import browse, suggest
+from jaded_ledger.web.middleware import only_reads
 
 FORWARD = {"labels": "outreach:labels", "contacts": "outreach:contacts", "keep": "lists:keep"}
 """Where a selection can be sent on to."""
@@ -44,6 +46,7 @@ def find(request: HttpRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@only_reads
 def change(request: HttpRequest) -> HttpResponse:
     """Do one act to a search and answer with the book as it is then."""
     scope = scope_of(request)
@@ -82,6 +85,7 @@ def suggestions(request: HttpRequest) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
+@only_reads
 def edit_group(request: HttpRequest) -> HttpResponse:
     """The editor of an any-of group, its members one a line; with ``set`` its answer."""
     scope = scope_of(request)
@@ -111,10 +115,11 @@ def edit_group(request: HttpRequest) -> HttpResponse:
 
 
 def _chosen_ids(text: str) -> list[int]:
-    return [int(part) for part in text.split(",") if part.isdecimal() and len(part) < 19]
+    return [pk for part in text.split(",") if (pk := whole_number(part)) is not None]
 
 
 @require_POST
+@only_reads
 def chosen(request: HttpRequest) -> JsonResponse:
     """How many owners the chosen rows have."""
     scope = scope_of(request)

@@ -8,6 +8,7 @@ from django import forms
 from django.http import QueryDict
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.intake.cells import plain_word
 from jaded_ledger.intake.filing import COUNTY
 from jaded_ledger.intake.kinds import KINDS
@@ -67,7 +68,7 @@ def apply(upload: Upload, given: QueryDict) -> tuple[set[str], list[str]]:
         else:
             wrong.append(f"There is no kind of file {kind!r}.")
     if COUNTY in given:
-        county = County.objects.filter(pk=given[COUNTY]).first() if given[COUNTY].isdecimal() else None
+        county = County.objects.filter(pk=whole_number(given[COUNTY])).first()
         if county != upload.county:
             upload.county = county
             changed.add(COUNTY)

@@ -19,8 +19,9 @@ from django.contrib.gis.gdal import AxisOrder, CoordTransform, OGRGeometry, Spat
 
 from jaded_ledger.core.spreadsheets import unguarded
 from jaded_ledger.intake.encodings import ENCODINGS
+from jaded_ledger.intake.json_depth import BoundedDepth
 from jaded_ledger.intake.layouts import Form, Layout, check_zip, find_layout
-from jaded_ledger.intake.limits import LIMITS, UnreadableFileError
+from jaded_ledger.intake.limits import LIMITS, UnreadableFileError, reason_of
 
 
 class RawRow(NamedTuple):
@@ -33,12 +34,14 @@ class RawRow(NamedTuple):
 
 REFUSED_AS, REFUSED_BECAUSE = "refused as", "refused because"
 """What we write before the rows of a file of refusals; it is no part of them."""
-_NUL = "\x00"
+NUL = "\x00"
 """PostgreSQL keeps none in its texts."""
 _END = "\x1e"
 """A line of our own after the last: one that ends up inside a cell shows a quotation mark that was never closed."""
 _PICTURE = re.compile(r"(?P<order>\d+)[ _-]*(?P<caption>.*)")
 _WGS84 = 4326
+_LAST_ROW = 1_048_576
+"""ECMA-376 leaves it open; this is what spreadsheet programs keep (common practice)."""
 _LONGEST_NAME = 60
 csv.field_size_limit(LIMITS.cell)
 
@@ -54,7 +57,7 @@ def _header(path: Path, cells: Iterable[str]) -> list[str]:
             count += 1
         names.append(name)
         if place > LIMITS.columns:
-            raise UnreadableFileError(f"{path.name} has more than {LIMITS.columns:,} columns.")
+            raise UnreadableFileError(path, f" has more than {LIMITS.columns:,} columns.")
     return names
 
 
@@ -74,7 +77,7 @@ def read_text(path: Path, layout: Layout) -> Iterator[RawRow]:
 
         def lines() -> Iterator[str]:
             for line in islice(handle, layout.header_line - 1, None):
-                yield line.replace(_NUL, "")
+                yield line.replace(NUL, "")
             yield f"{_END}\n"
 
         reader = csv.reader(lines(), delimiter=layout.delimiter)
@@ -84,7 +87,7 @@ def read_text(path: Path, layout: Layout) -> Iterator[RawRow]:
             for cells in reader:
                 is_end = cells == [_END]
                 if not is_end and cells and _END in cells[-1]:
-                    raise UnreadableFileError(f"{path.name}, line {began}: a quotation mark is opened here and never closed.")
+                    raise UnreadableFileError(path, f", line {began}: a quotation mark is opened here and never closed.")
                 number, began = began, reader.line_num + layout.header_line
                 if is_end or not any(cell.strip() for cell in cells):
                     continue
@@ -93,13 +96,13 @@ def read_text(path: Path, layout: Layout) -> Iterator[RawRow]:
                     continue
                 yield _row(number, header, cells)
         except csv.Error as error:
-            raise UnreadableFileError(f"{path.name}, line {began}: {error}. Is a quotation mark opened there and not closed?") from error
+            raise UnreadableFileError(path, f", line {began}: {error}. Is a quotation mark opened there and not closed?") from error
         except UnicodeDecodeError as error:
             raise UnreadableFileError(
-                f"{path.name} can't be read in {ENCODINGS[layout.encoding]} after line {began - 1}. Choose another encoding."
+                path, f" can't be read in {ENCODINGS[layout.encoding]} after line {began - 1}. Choose another encoding."
             ) from error
         if not header:
-            raise UnreadableFileError(f"{path.name} is empty: a header row was expected.")
+            raise UnreadableFileError(path, " is empty: a header row was expected.")
 
 
 def _plain(value: Any) -> str:
@@ -116,7 +119,7 @@ def _plain(value: Any) -> str:
         case float() if value.is_integer():
             return str(int(value))
     # Half a surrogate pair is no text either.
-    return str(value).replace(_NUL, "").encode(errors="replace").decode()
+    return str(value).replace(NUL, "").encode(errors="replace").decode()
 
 
 def read_workbook(path: Path, layout: Layout) -> Iterator[RawRow]:
@@ -125,8 +128,14 @@ def read_workbook(path: Path, layout: Layout) -> Iterator[RawRow]:
         check_zip(path, files)
     with path.open("rb") as handle:
         book = openpyxl.load_workbook(handle, read_only=True, data_only=True)
+        sheet = book[layout.sheet]
+        # What it says of its own size may be wrong; rows beyond would be passed over.
+        sheet.reset_dimensions()
         header: list[str] = []
-        for number, typed in enumerate(book[layout.sheet].iter_rows(values_only=True), start=1):
+        for number, typed in enumerate(sheet.iter_rows(values_only=True), start=1):
+            if number > _LAST_ROW:
+                # A row may be numbered as it likes, and all that are left out before it would be gone through.
+                raise UnreadableFileError(path, f" has a row beyond the last that a workbook can have ({_LAST_ROW:,}).")
             if number < layout.header_line or not any(cell is not None for cell in typed):
                 continue
             cells = [_plain(cell) for cell in typed]
@@ -137,7 +146,7 @@ def read_workbook(path: Path, layout: Layout) -> Iterator[RawRow]:
                     cells.pop()
                 header = _header(path, cells)
     if not header:
-        raise UnreadableFileError(f"{path.name} is empty: a header row was expected.")
+        raise UnreadableFileError(path, " is empty: a header row was expected.")
 
 
 def read_geojson(path: Path, layout: Layout) -> Iterator[RawRow]:
@@ -146,7 +155,8 @@ def read_geojson(path: Path, layout: Layout) -> Iterator[RawRow]:
     The "line" is the feature's place in the collection, from 1.
     """
     with path.open("rb") as handle:
-        for number, feature in enumerate(ijson.items(handle, "features.item", use_float=True), start=1):
+        bounded = BoundedDepth(handle, LIMITS.depth)
+        for number, feature in enumerate(ijson.items(bounded, "features.item", use_float=True), start=1):
             if not isinstance(feature, dict) or not isinstance(feature.get("properties") or {}, dict):
                 yield RawRow(number, {"geometry": ""}, "is not a GeoJSON feature")
                 continue
@@ -177,7 +187,7 @@ def read_shapefile(path: Path, layout: Layout) -> Iterator[RawRow]:
         parts = {name.casefold(): name for name in files.namelist()}
         stem = next(name for name in parts if name.endswith(".shp"))[:-4]
         if missing := [ending for ending in ("dbf", "shx") if f"{stem}.{ending}" not in parts]:
-            raise UnreadableFileError(f"{path.name} can't be read as a zipped Shapefile: {stem}.{missing[0]} is missing from it.")
+            raise UnreadableFileError(path, f" can't be read as a zipped Shapefile: {stem}.{missing[0]} is missing from it.")
         encoding = files.read(parts[f"{stem}.cpg"]).decode("ascii", "ignore").strip() if f"{stem}.cpg" in parts else "utf-8"
         projection = files.read(parts[f"{stem}.prj"]).decode(errors="replace") if f"{stem}.prj" in parts else ""
         in_degrees = _to_degrees(projection) if projection else None
@@ -234,11 +244,11 @@ def read(path: Path, layout: Layout | None = None) -> Iterator[RawRow]:
         for row in _READERS[layout.form](path, layout):
             read_so_far += 1
             if read_so_far > LIMITS.rows:
-                raise UnreadableFileError(f"{path.name} has more than {LIMITS.rows:,} rows. Split it.")
+                raise UnreadableFileError(path, f" has more than {LIMITS.rows:,} rows. Split it.")
             # What we wrote ourselves wears a guard, so that no spreadsheet runs what is in it.
             yield row if REFUSED_AS not in row.cells else row._replace(cells={name: unguarded(cell) for name, cell in row.cells.items()})
     except UnreadableFileError:
         raise
     except Exception as error:
         after = f" after {read_so_far:,} rows" if read_so_far else ""
-        raise UnreadableFileError(f"{path.name} can't be read as {_SAID[layout.form]}{after}: {error or type(error).__name__}.") from error
+        raise UnreadableFileError(path, f" can't be read as {_SAID[layout.form]}{after}: {reason_of(error, path)}.") from error

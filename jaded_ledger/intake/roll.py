@@ -10,6 +10,7 @@ from typing import Any
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
 from jaded_ledger.core.mail.addresses import Address, standardise
 from jaded_ledger.core.market.land import SQFT_PER_ACRE
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.core.words import word_line
 from jaded_ledger.intake import texts
 from jaded_ledger.intake.batches import Line, Taking
@@ -69,7 +70,8 @@ def _address_parts(text: str) -> dict[str, str]:
 
 def _house_number(raw: str) -> int | None:
     # A house number such as N6W23001 or 12A has no place in the row of numbers.
-    return int(raw) if raw.isdecimal() and len(raw) < 10 else None
+    number = whole_number(raw)
+    return number if number is not None and number < 10**9 else None
 
 
 class Roll(Filing):

@@ -15,6 +15,7 @@ from typing import Any
 
 from django.db import connection, transaction
 
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.intake.batches import Line, Refused, Taking
 from jaded_ledger.intake.cells import RefusedRowError
 from jaded_ledger.intake.counties import Belonging
@@ -26,7 +27,7 @@ from jaded_ledger.intake.mapping import ColumnMap, Translator
 from jaded_ledger.intake.models import Refusal
 from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE, RawRow, read
 from jaded_ledger.records.bulk import wait_for_turn
-from jaded_ledger.records.clock import now, today
+from jaded_ledger.records.clock import fault_of_day, now, today
 from jaded_ledger.records.derivation import derive, measure_fill
 from jaded_ledger.records.models import County, Coverage, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import find_columns
@@ -165,8 +166,9 @@ class _Intake:
         faulty = {line.number for line, _ in refused}
         for draft in drafts:
             file, _, line = str(draft.line.filed.get(REFUSED_AS) or "").partition(":")
-            if file.isdecimal() and line.isdecimal() and draft.line.number not in faulty and len(file) < 10 and len(line) < 10:
-                self._settled.add((int(file), int(line)))
+            pk, number = whole_number(file), whole_number(line)
+            if pk is not None and number is not None and draft.line.number not in faulty:
+                self._settled.add((pk, number))
 
     def _note(self, refused: Refused) -> None:
         Refusal.objects.bulk_create(
@@ -269,8 +271,8 @@ def take_in(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, na
 
 
 def _check_days(wanted: Wanted, name: str) -> None:
-    if wanted.as_of > today():
-        raise IntakeError(f"{name} is said to speak of {wanted.as_of}, which is yet to come.")
+    if fault := fault_of_day(wanted.as_of, today()):
+        raise IntakeError(f"{name} is said to speak of {wanted.as_of}, which {fault}.")
     reached = wanted.county and Coverage.objects.filter(county=wanted.county, kind=wanted.kind).first()
     if reached and wanted.as_of < reached.recorded_through:
         raise IntakeError(
@@ -309,7 +311,7 @@ def record(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, nam
             file.seconds = time.monotonic() - began
             file.save()
     except UnreadableFileError as error:
-        raise IntakeError(str(error)) from error
+        raise IntakeError(error.of(name)) from error
     except OSError as error:
         raise IntakeError(f"{path} can't be opened: {error.strerror}.") from error
     return file, touched, counties

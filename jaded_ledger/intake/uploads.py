@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import tempfile
 import threading
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import AbstractContextManager, suppress
 from datetime import date
 from pathlib import Path
 from types import TracebackType
@@ -14,6 +12,7 @@ from typing import Any
 from django.core.files.uploadedfile import UploadedFile
 from django.db import connection, transaction
 
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.intake.counties import counties_by_key
 from jaded_ledger.intake.guessing import guess, likely_kinds
 from jaded_ledger.intake.kinds import KINDS
@@ -21,32 +20,32 @@ from jaded_ledger.intake.layouts import Layout, find_layout
 from jaded_ledger.intake.limits import LIMITS, UnreadableFileError
 from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
 from jaded_ledger.intake.models import Source, Upload, UploadPart
+from jaded_ledger.intake.on_disk import on_disk
 from jaded_ledger.intake.readers import REFUSED_AS
 from jaded_ledger.intake.samples import Sample, rows_about, sample_of
 from jaded_ledger.intake.services import IntakeError, Wanted, take_in
 from jaded_ledger.intake.sources import column_map_of, recall, remember
+from jaded_ledger.records import jobs
 from jaded_ledger.records.bulk import wait_for_turn
-from jaded_ledger.records.clock import now, today
+from jaded_ledger.records.clock import fault_of_day, now, today
 from jaded_ledger.records.models import County, Coverage, SourceFile
 
 _PART = 1 << 20
 MOST_ATTEMPTS = 5
 """A file that a worker did not survive so often is not tried again by itself."""
+TAKE_IN = "intake.take_in_upload"
+"""The kind of job that takes in an upload."""
+UNDER_WAY = (Upload.State.WAITING, Upload.State.RUNNING)
 
 
 def bring(file: UploadedFile, user: Any) -> Upload:
     """Keep an uploaded file with what it seems to be. Raises IntakeError."""
-    name = Path(file.name or "file").name[:255]
+    name = (file.name or "file")[:255]
     if not file.size:
         raise IntakeError(f"{name} is empty.")
     if file.size > LIMITS.size:
         raise IntakeError(f"{name} has {file.size / 1e6:,.0f} MB; at most {LIMITS.size / 1e6:,.0f} MB are taken. Split it.")
-    with tempfile.TemporaryDirectory() as folder:
-        # Under its own name, which what is wrong with it is told by.
-        path = Path(folder) / name
-        with path.open("wb") as kept:
-            for chunk in file.chunks():
-                kept.write(chunk)
+    with on_disk(name, file.chunks()) as path:
         upload = Upload(uploaded_by=user, uploaded_at=now(), name=name, size=file.size, as_of=today())
         examine(upload, path)
         with transaction.atomic():
@@ -57,22 +56,16 @@ def bring(file: UploadedFile, user: Any) -> Upload:
     return upload
 
 
-@contextmanager
-def as_file(upload: Upload) -> Iterator[Path]:
-    """Give an upload's bytes as a file for the length of the block."""
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / upload.name
-        with path.open("wb") as handle:
-            for content in upload.parts.order_by("number").values_list("content", flat=True).iterator(chunk_size=8):
-                handle.write(content)
-        yield path
+def as_file(upload: Upload) -> AbstractContextManager[Path]:
+    """Give an upload's bytes as a file for the length of a block."""
+    return on_disk(upload.name, upload.parts.order_by("number").values_list("content", flat=True).iterator(chunk_size=8))
 
 
 def _said(upload: Upload, path: Path) -> Layout:
     try:
         return find_layout(path).corrected(upload.layout)
     except UnreadableFileError as error:
-        raise IntakeError(str(error)) from error
+        raise IntakeError(error.of(upload.name)) from error
     except ValueError as error:
         raise IntakeError(f"{upload.name}: {error}.") from error
 
@@ -82,7 +75,7 @@ def _read_top(upload: Upload, path: Path) -> Sample:
     try:
         sample = sample_of(path, layout)
     except UnreadableFileError as error:
-        raise IntakeError(str(error)) from error
+        raise IntakeError(error.of(upload.name)) from error
     if not sample.rows:
         raise IntakeError(f"{upload.name} holds no rows.")
     upload.form, upload.header, upload.sample = layout.form, list(sample.header), [[*row] for row in sample.rows]
@@ -123,8 +116,8 @@ def _file_corrected(sample: Sample) -> SourceFile | None:
     if REFUSED_AS not in sample.header:
         return None
     told = (row[REFUSED_AS].partition(":")[0] for row in sample.cells())
-    pk = next((text for text in told if text.isdecimal() and len(text) < 10), None)
-    return SourceFile.objects.filter(pk=pk).first() if pk else None
+    pk = next((number for text in told if (number := whole_number(text))), None)
+    return SourceFile.objects.filter(pk=pk).first()
 
 
 def _correct(upload: Upload, file: SourceFile) -> None:
@@ -181,25 +174,36 @@ def read_anew(upload: Upload) -> None:
 
 def queue(upload: Upload) -> None:
     """Hand an upload to the worker and remember how its source's files are read. Raises IntakeError."""
-    from jaded_ledger.intake.tasks import take_in_upload
-
     if upload.state not in (Upload.State.NEW, Upload.State.FAILED):
         raise IntakeError(f"{upload.name} is {upload.get_state_display()} already.")
     with transaction.atomic():
         upload.state, upload.attempts, upload.error = Upload.State.WAITING, 0, ""
         upload.read = upload.refused = 0
-        upload.step, upload.started_at, upload.ended_at = "", None, None
         upload.save()
         layout = {name: value for name, value in upload.layout.items() if name != "sheets"}
         remember(upload.header, upload.kind, upload.county, column_map(upload), layout=layout, is_complete=upload.is_complete)
-        take_in_upload.defer(upload_id=upload.pk)
+        jobs.defer(TAKE_IN, upload_id=upload.pk)
 
 
+def under_way() -> set[int]:
+    """Return the ids of the uploads that wait for the worker, or that it has begun."""
+    return set(Upload.objects.filter(state__in=UNDER_WAY).values_list("pk", flat=True))
+
+
+@transaction.atomic
 def discard(upload: Upload) -> None:
-    """Throw away a file that was not taken in. Raises IntakeError for one that is under way or on record."""
-    if upload.state not in (Upload.State.NEW, Upload.State.FAILED):
-        raise IntakeError(f"{upload.name} is {upload.get_state_display()}; what is on record stays.")
-    upload.delete()
+    """Throw away a file that is not on record, also one under way: the worker then drops what it has of it. Raises IntakeError."""
+    # A worker that is just putting it on record is waited for.
+    current = Upload.objects.select_for_update().filter(pk=upload.pk).first()
+    if current is None:
+        return
+    if current.state == Upload.State.DONE:
+        raise IntakeError(f"{upload.name} is {current.get_state_display()}; what is on record stays.")
+    current.delete()
+
+
+class DiscardedError(Exception):
+    """The upload was thrown away while it was being taken in."""
 
 
 class Reporter:
@@ -210,16 +214,24 @@ class Reporter:
     def __init__(self, upload_id: int) -> None:
         self._upload_id = upload_id
         self._latest: dict[str, Any] = {"step": "beginning"}
+        self._is_gone = False
         self._ended = threading.Event()
         self._thread = threading.Thread(target=self._write, name=f"progress of upload {upload_id}")
 
     def __call__(self, read: int, refused: int, step: str) -> None:
+        if self._is_gone:
+            raise DiscardedError
         self._latest = {"read": read, "refused": refused, "step": step}
 
     def _write(self) -> None:
         try:
             while not self._ended.wait(self.EVERY):
-                Upload.objects.filter(pk=self._upload_id).update(**self._latest, stirred_at=now())
+                if not Upload.objects.filter(pk=self._upload_id).update(**self._latest, stirred_at=now()):
+                    self._is_gone = True
+                    return
+        except jobs.LOST_CONNECTION:
+            # How far it has come is not worth failing for; if the database is gone, the intake finds out by itself.
+            return
         finally:
             connection.close()
 
@@ -233,52 +245,61 @@ class Reporter:
 
 
 def run(upload_id: int) -> None:
-    """Take in an upload; what a worker does. Harmless to repeat, also after a worker was killed in the midst of it."""
-    upload = Upload.objects.filter(pk=upload_id).first()
-    if upload is None or not upload.is_under_way:
+    """Take in an upload; what a worker does. Harmless to repeat, also after a worker was killed in the midst of it.
+
+    Raises what breaks the connection to the database: then the job is tried again.
+    """
+    upload = Upload.objects.filter(pk=upload_id, state__in=UNDER_WAY).first()
+    if upload is None:
         return
-    upload.attempts += 1
-    if upload.attempts > MOST_ATTEMPTS:
+    attempts = upload.attempts + 1
+    if attempts > MOST_ATTEMPTS:
         _fail(
-            upload,
-            f"The worker was stopped {MOST_ATTEMPTS} times while it had this file. Nothing of it went in. Is it too large for the machine?",
+            upload_id,
+            f"It was begun {MOST_ATTEMPTS} times, and each time the worker was stopped or the database was lost. Nothing of it went in. "
+            "Is it too large for the machine?",
         )
         return
-    upload.state, upload.started_at, upload.stirred_at = Upload.State.RUNNING, now(), now()
-    upload.read = upload.refused = 0
-    upload.save()
+    began = {"state": Upload.State.RUNNING, "attempts": attempts, "started_at": now(), "stirred_at": now(), "read": 0, "refused": 0}
+    if not Upload.objects.filter(pk=upload_id).update(**began):
+        return
     try:
         _take(upload)
+    except DiscardedError:
+        return
+    except jobs.LOST_CONNECTION:
+        raise
     except (IntakeError, MappingError) as error:
-        _fail(upload, str(error))
+        _fail(upload_id, str(error))
     except Exception as error:
-        _fail(upload, f"Something went wrong on our side ({type(error).__name__}). Nothing of the file went in, and it is kept.")
+        _fail(upload_id, f"Something went wrong on our side ({type(error).__name__}). Nothing of the file went in, and it is kept.")
         raise
 
 
-def _take(upload: Upload) -> SourceFile | None:
+def _take(upload: Upload) -> None:
     with as_file(upload) as path, transaction.atomic():
         wait_for_turn()
-        # A worker that was given up for dead may have finished in the meantime.
-        if Upload.objects.get(pk=upload.pk).state != Upload.State.RUNNING:
-            return None
+        # A worker that was given up for dead may have finished in the meantime, or somebody may have thrown the file away.
+        if not Upload.objects.filter(pk=upload.pk, state=Upload.State.RUNNING).exists():
+            raise DiscardedError
         with Reporter(upload.pk) as progress:
-            file = take_in(path, wanted_of(upload, _said(upload, path)), progress=progress)
-        upload.state, upload.source_file, upload.ended_at = Upload.State.DONE, file, now()
-        upload.read, upload.refused, upload.step, upload.sample = file.read, file.refused, "", []
-        upload.save()
+            file = take_in(path, wanted_of(upload, _said(upload, path)), progress=progress, name=upload.name)
+        ended = {"state": Upload.State.DONE, "source_file": file, "ended_at": now(), "step": "", "sample": []}
+        if not Upload.objects.filter(pk=upload.pk).update(**ended, read=file.read, refused=file.refused):
+            raise DiscardedError
         upload.parts.all().delete()
-    return file
 
 
-def _fail(upload: Upload, reason: str) -> None:
-    upload.state, upload.error, upload.ended_at, upload.step = Upload.State.FAILED, reason, now(), ""
-    upload.save()
+def _fail(upload_id: int, reason: str) -> None:
+    Upload.objects.filter(pk=upload_id).update(state=Upload.State.FAILED, error=reason, ended_at=now(), step="")
 
 
 def day_of(text: str) -> date:
     """Return the day a file is said to speak of. Raises IntakeError."""
     try:
-        return date.fromisoformat(text)
+        day = date.fromisoformat(text)
     except ValueError:
-        raise IntakeError(f"The day the file speaks of, {text!r}, is not a date such as 2026-11-24.") from None
+        raise IntakeError(f"The day the file speaks of, {text[:20]!r}, is not a date such as 2026-11-24.") from None
+    if fault := fault_of_day(day, today()):
+        raise IntakeError(f"The day the file speaks of, {day}, {fault}.")
+    return day

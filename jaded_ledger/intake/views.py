@@ -9,6 +9,7 @@ from django.core.exceptions import PermissionDenied
 from django.core.paginator import Paginator
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils.http import content_disposition_header
 from django.views.decorators.http import require_GET, require_http_methods
 
@@ -99,13 +100,16 @@ def upload(request: HttpRequest, pk: int) -> HttpResponse:
 
 def _act(request: HttpRequest, found: Upload) -> HttpResponse:
     act = request.POST.get("do", "")
+    if act == "discard":
+        try:
+            uploads.discard(found)
+            messages.success(request, f"{found.name} was thrown away; nothing of it is on record.")
+        except IntakeError as error:
+            messages.error(request, str(error))
+        return redirect("intake:records")
     if found.state not in (Upload.State.NEW, Upload.State.FAILED):
         # It was handed over in another window.
         return redirect("intake:upload", found.pk)
-    if act == "discard":
-        uploads.discard(found)
-        messages.success(request, f"{found.name} was thrown away; nothing of it is on record.")
-        return redirect("intake:records")
     changed, wrong = apply(found, request.POST)
     try:
         if "layout" in changed:
@@ -170,10 +174,11 @@ def _silent(found: Upload) -> int:
 def progress(request: HttpRequest, pk: int) -> HttpResponse:
     """How far an upload has come; asked for again and again while it is under way."""
     _require_staff(request)
-    found = get_object_or_404(Upload.objects.select_related("county"), pk=pk)
-    if not found.is_under_way:
+    found = Upload.objects.select_related("county").filter(pk=pk).first()
+    if found is None or not found.is_under_way:
         response = HttpResponse()
-        response["HX-Redirect"] = request.path.removesuffix("progress")
+        # It may have been thrown away in another window.
+        response["HX-Redirect"] = request.path.removesuffix("progress") if found else reverse("intake:records")
         return response
     return render(request, "intake/_progress.html", {"upload": found, "silent": _silent(found)})
 

@@ -3,24 +3,25 @@
 from __future__ import annotations
 
 import csv
-import tempfile
 from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
 from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
-from typing import IO, Protocol
+from typing import Protocol
 
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.find.compiling import Compiled
+from jaded_ledger.find.filled import LONGEST_LINE
 from jaded_ledger.find.pasted import Pasted, match
 from jaded_ledger.intake.layouts import Form, Layout, find_layout
-from jaded_ledger.intake.limits import UnreadableFileError
-from jaded_ledger.intake.readers import read
+from jaded_ledger.intake.limits import Limits, UnreadableFileError
+from jaded_ledger.intake.on_disk import on_disk
+from jaded_ledger.intake.readers import NUL, read
 from jaded_ledger.lists.changing import ListError
 
 MOST_LINES = 20_000
-_LARGEST = 20_000_000
+_LIMITS = Limits(size=20_000_000, expanded=40_000_000)
+"""A list's file is read while somebody waits, a county's by the worker."""
 _TRIED_ROWS, _TRIED_COLUMNS = 40, 20
 
 
@@ -49,11 +50,13 @@ def pasted(text: str, compiled: Compiled) -> Brought:
 
 def from_file(file: File, compiled: Compiled) -> Brought:
     """Return what a file names: text with any delimiter, or a workbook. Raises ListError."""
-    with _on_disk(file) as path:
+    if file.size > _LIMITS.size:
+        raise ListError(f"{file.name} is larger than {_LIMITS.size // 1_000_000} MB; take it in under Records if it is a county's")
+    with on_disk(file.name, file.chunks()) as path:
         try:
             table = list(islice(_table(path), MOST_LINES + 2))
         except UnreadableFileError as error:
-            raise ListError(f"{str(error).rstrip('.')}; save the column of parcel numbers or addresses as CSV or .xlsx") from error
+            raise ListError(f"{error.of(file.name).rstrip('.')}; save the column of parcel numbers or addresses as CSV or .xlsx") from error
     if len(table) > MOST_LINES + 1:
         raise ListError(f"{file.name} has more than {MOST_LINES:,} lines; split it")
     (first, joined), found = max(_tried(table, compiled), key=_worth, default=((0, False), None))
@@ -62,6 +65,9 @@ def from_file(file: File, compiled: Compiled) -> Brought:
     lines = [_cell(row, first, joined=joined) for row in table]
     # A heading names no parcel, and has no figure in it.
     column = lines[0] if lines and not any(character.isdigit() for character in lines[0]) else ""
+    for number, line in enumerate(lines, start=1):
+        if len(line) > LONGEST_LINE:
+            raise ListError(f"row {number:,} of {file.name} has {len(line):,} characters in the column that names parcels; shorten it")
     try:
         text = "\n".join(lines[1:] if column else lines)
         return Brought(text, match(text, compiled, most=MOST_LINES), column or f"column {first + 1}")
@@ -69,45 +75,31 @@ def from_file(file: File, compiled: Compiled) -> Brought:
         raise ListError(str(error)) from error
 
 
-@contextmanager
-def _on_disk(file: File) -> Iterator[Path]:
-    if file.size > _LARGEST:
-        raise ListError(f"{file.name} is larger than {_LARGEST // 1_000_000} MB; take it in under Records if it is a county's")
-    with tempfile.TemporaryDirectory() as folder:
-        # The name is told in errors; of a path in it only the last part is a name.
-        path = Path(folder) / (Path(file.name).name or "file")
-        with path.open("wb") as out:
-            _write(file, out)
-        yield path
-
-
-def _write(file: File, out: IO[bytes]) -> None:
-    for chunk in file.chunks():
-        out.write(chunk)
-
-
 def _table(path: Path) -> Iterator[list[str]]:
     """Yield the rows of a table, its heading too, as texts. Raises UnreadableFileError."""
-    layout: Layout = find_layout(path)
+    layout: Layout = find_layout(path, _LIMITS)
     if layout.form is Form.TEXT:
         with path.open(encoding=layout.encoding, errors="replace", newline="") as handle:
             try:
-                yield from (row for row in csv.reader(handle, delimiter=layout.delimiter) if any(cell.strip() for cell in row))
+                lines = (line.replace(NUL, "") for line in handle)
+                yield from (row for row in csv.reader(lines, delimiter=layout.delimiter) if any(cell.strip() for cell in row))
             except csv.Error as error:
-                raise UnreadableFileError(f"{path.name} can't be read: {error}.") from error
+                raise UnreadableFileError(path, f" can't be read: {error}.") from error
     elif layout.form is Form.WORKBOOK:
         for place, row in enumerate(read(path, layout)):
             if place == 0:
                 yield list(row.cells)
             yield [str(cell) for cell in row.cells.values()]
     else:
-        raise UnreadableFileError(f"{path.name} is neither text (CSV) nor a workbook (.xlsx).")
+        raise UnreadableFileError(path, " is neither text (CSV) nor a workbook (.xlsx).")
 
 
 def _cell(row: Sequence[str], first: int, *, joined: bool) -> str:
     """Return what a row has in a column, or from a column on: an address may stand in several."""
     cells = [" ".join(cell.split()) for cell in (row[first:] if joined else row[first : first + 1])]
-    return ", ".join(cell for cell in cells if cell)
+    line = ", ".join(cell for cell in cells if cell)
+    # An address stands in the first of several columns; what comes far behind it is something else.
+    return line[:LONGEST_LINE] if joined else line
 
 
 def _worth(tried: tuple[tuple[int, bool], Pasted]) -> tuple[int, int, bool]:
@@ -123,4 +115,7 @@ def _tried(table: Sequence[Sequence[str]], compiled: Compiled) -> Iterator[tuple
     for joined in (False, True):
         for first in range(columns):
             lines = [_cell(row, first, joined=joined) for row in sample]
+            if max(map(len, lines)) > LONGEST_LINE:
+                # A column of notes names no parcels.
+                continue
             yield (first, joined), match("\n".join(lines), compiled, near=0)

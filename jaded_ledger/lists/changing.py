@@ -1,11 +1,7 @@
-"""Who may change what a team keeps, what a name may be, and how it is said what was done and what can't be."""
+"""What a name may be, and how it is said what was done and what can't be."""
 
 from __future__ import annotations
 
-from django.core.exceptions import PermissionDenied
-
-from jaded_ledger.accounts.models import User
-from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.words import folded
 from jaded_ledger.lists.models import Activity
 
@@ -14,10 +10,8 @@ class ListError(ValueError):
     """An act that can't be done; the message says why and what to do."""
 
 
-def require_changer(scope: Scope) -> None:
-    """Raise PermissionDenied for a reader."""
-    if scope.user is not None and scope.user.role == User.Role.READER:
-        raise PermissionDenied("Your role is reader: it changes no lists. Ask your team's owner.")
+READER = "it changes no lists"
+"""What a reader is told."""
 
 
 def named(name: str, longest: int, what: str) -> tuple[str, str]:
@@ -28,6 +22,12 @@ def named(name: str, longest: int, what: str) -> tuple[str, str]:
     if len(kept) > longest:
         raise ListError(f"the name of a {what} has at most {longest} characters; this one has {len(kept)}")
     return kept, folded(kept)
+
+
+def sentence_of(error: ListError) -> str:
+    """Return what is wrong as a sentence of its own."""
+    text = str(error)
+    return f"{text[:1].upper()}{text[1:]}."
 
 
 def so_many(done: Activity | None, of: int) -> str:

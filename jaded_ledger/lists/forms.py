@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import date
 from typing import Any
 
 from django import forms
 
 from jaded_ledger.core.criteria.catalogue.choices import key_of
+from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.distress.urgency import LIST_WEIGHT, LONGEST_HALF_LIFE, MOST, Scale
 from jaded_ledger.lists.models import ParcelList
+from jaded_ledger.records.clock import fault_of_day
 
 
 class ListForm(forms.Form):
@@ -32,6 +35,16 @@ class ListForm(forms.Form):
         help_text="that being on it adds, if it is a list of a reason",
     )
     note = forms.CharField(required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 3}))
+
+    def __init__(self, data: Any, today: date, **more: Any) -> None:
+        super().__init__(data, **more)
+        self._today = today
+
+    def clean_source_on(self) -> date | None:
+        day: date | None = self.cleaned_data["source_on"]
+        if day and (fault := fault_of_day(day, self._today)):
+            raise forms.ValidationError(f"{day_text(day)} {fault}; write the day the data are of.")
+        return day
 
     @property
     def about(self) -> dict[str, Any]:

@@ -23,7 +23,7 @@ from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.selections import keep
 from jaded_ledger.find.standing import parcels
 from jaded_ledger.lists import acts
-from jaded_ledger.lists.changing import ListError
+from jaded_ledger.lists.changing import ListError, sentence_of
 from jaded_ledger.lists.counts import current, lists_of, retired
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.models import Activity, Membership, ParcelList
@@ -114,7 +114,7 @@ def one_list(request: HttpRequest, pk: int) -> HttpResponse:
     scope = scope_of(request)
     which = list_of(scope, pk)
     initial = {name: getattr(which, name) for name in ListForm.base_fields}
-    form, error = ListForm(request.POST or None, initial=initial), ""
+    form, error = ListForm(request.POST or None, scope.today, initial=initial), ""
     if request.method == "POST" and form.is_valid():
         try:
             acts.describe(scope, which, form.cleaned_data["name"], **form.about)
@@ -146,12 +146,22 @@ def one_list(request: HttpRequest, pk: int) -> HttpResponse:
 def act(request: HttpRequest, pk: int) -> HttpResponse:
     """Drop those of a list's rows of which something has come about, do something else with them, or delete the list."""
     scope = scope_of(request)
-    which = list_of(scope, pk)
-    asked = request.POST.get("do", "")
-    if asked == "delete":
-        acts.delete_list(scope, which)
-        messages.success(request, f"“{which.name}” is deleted. Activity can bring it back for 30 days.")
+    # One that somebody else has deleted is told so by the act.
+    which = get_object_or_404(ParcelList, pk=pk, team=scope.team)
+    try:
+        if request.POST.get("do") == "delete":
+            acts.delete_list(scope, which)
+            messages.success(request, f"“{which.name}” is deleted. Activity can bring it back for 30 days.")
+            return redirect("lists:all")
+        return _act_on_rows(request, scope, which, request.POST.get("do", ""))
+    except ListError as error:
+        # Somebody else was quicker.
+        messages.error(request, sentence_of(error))
         return redirect("lists:all")
+
+
+def _act_on_rows(request: HttpRequest, scope: Scope, which: ParcelList, asked: str) -> HttpResponse:
+    """Drop the rows of which something has come about, or go on to what shall be done with them. Raises ListError."""
     doing, _, key = asked.partition("-")
     kinds = _kinds(which)
     # A retired parcel can only be dropped: Find has it no more.
@@ -161,7 +171,7 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
     ids = list(rows.values_list("parcel_id", flat=True))
     if not ids:
         messages.info(request, f"There is no row of that kind on the list any more: {reads}.")
-        return redirect("lists:list", pk)
+        return redirect("lists:list", which.pk)
     if doing == "keep":
         place = Place(Search((), (on_lists([which.name]),)))
         return redirect("lists:keep", keep(scope, place, ids, is_all=False).key)
@@ -170,4 +180,4 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
     count = f"{done.rows if done else 0:,}"
     said = f"{count} stale rows dropped." if key == STALE else f"{count} rows dropped: {reads}."
     messages.success(request, f"{said} Activity can bring them back for 30 days.")
-    return redirect("lists:list", pk)
+    return redirect("lists:list", which.pk)

@@ -10,13 +10,14 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
+from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.lists import acts
 from jaded_ledger.lists.brought import Brought, from_file, pasted
-from jaded_ledger.lists.changing import ListError, so_many, the_others
+from jaded_ledger.lists.changing import READER, ListError, so_many, the_others
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.list_views import list_of
 from jaded_ledger.lists.models import ParcelList
@@ -45,7 +46,10 @@ def _waits(request: HttpRequest, brought: Brought | None) -> dict[str, Any]:
 def new(request: HttpRequest) -> HttpResponse:
     """A new list, empty or of what is brought."""
     scope = scope_of(request)
-    form = ListForm(request.POST or None)
+    if request.method == "POST":
+        # Before anything of a file is read.
+        require_changer(scope, READER)
+    form = ListForm(request.POST or None, scope.today)
     context: dict[str, Any] = {"place": "lists", "form": form, "pasted": request.POST.get("pasted", "")}
     if request.method != "POST" or not form.is_valid():
         return render(request, "lists/new.html", context, status=400 if form.is_bound else 200)
@@ -70,6 +74,7 @@ def add_to(request: HttpRequest, pk: int) -> HttpResponse:
     context: dict[str, Any] = {"place": "lists", "list": which, "pasted": request.POST.get("pasted", "")}
     if request.method != "POST":
         return render(request, "lists/add.html", context)
+    require_changer(scope, READER)
     try:
         brought = _brought(request, scope)
         if brought is None:

@@ -8,9 +8,9 @@ from django.views.decorators.http import require_http_methods
 
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.addresses import Place
 from jaded_ledger.lists.changing import ListError
-from jaded_ledger.lists.choosing import key_number
 from jaded_ledger.lists.stages import add_stage, give_up_stage, held, move_stage, rename_stage
 
 _COLUMNS = ("stage", "stage-since", "urgency", "owner-name", "estimated-value")
@@ -24,7 +24,7 @@ def _find(name: str, scope: Scope) -> str:
 def _done(request: HttpRequest, scope: Scope) -> None:
     """Do what was asked. Raises ListError, Http404 and PermissionDenied."""
     sent = request.POST
-    pk, name = key_number(sent.get("stage", "")), sent.get("name", "")
+    pk, name = whole_number(sent.get("stage")) or 0, sent.get("name", "")
     match sent.get("do"):
         case "add":
             add_stage(scope, name)

@@ -8,9 +8,10 @@ from django.db import transaction
 from django.db.models import Count
 
 from jaded_ledger.accounts.models import Team
+from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.words import folded
-from jaded_ledger.lists.changing import ListError, named, require_changer
+from jaded_ledger.lists.changing import READER, ListError, named
 from jaded_ledger.lists.kept import stage_entries
 from jaded_ledger.lists.models import Stage
 
@@ -44,7 +45,7 @@ def held(scope: Scope) -> list[Held]:
 
 
 def _locked(scope: Scope) -> list[Stage]:
-    require_changer(scope)
+    require_changer(scope, READER)
     Team.objects.select_for_update().get(pk=scope.team.pk)
     return stages_of(scope.team)
 

@@ -24,12 +24,13 @@ from django.db.models import (
 from django.db.models.functions import Cast, Coalesce, Floor, Least, NullIf, Power
 
 from jaded_ledger.accounts.models import Team
+from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue.choices import key_of
 from jaded_ledger.core.distress.signals import SignalKind
-from jaded_ledger.core.distress.urgency import MOST, WEIGHTS, Account, Scale, Sign, account
+from jaded_ledger.core.distress.urgency import MOST, MOST_HALVINGS, WEIGHTS, Account, Scale, Sign, account
 from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.lists.acts import require_changer
+from jaded_ledger.lists.changing import READER
 from jaded_ledger.lists.counts import lists_of
 from jaded_ledger.lists.kept import memberships
 from jaded_ledger.lists.models import Membership, ParcelList, UrgencyScale
@@ -39,12 +40,13 @@ from jaded_ledger.records.trait_columns import DaysSince
 
 
 class _SignPoints(Func):
-    """What a parcel's open signs are still worth: their codes and days, the weights by code, the day, the half-life in days."""
+    """What a parcel's open signs are still worth: their codes and days, weights by code, the day, the half-life, the most halvings."""
 
     # A plain 0.5 or 365.25 is numeric, of which a power takes ten times as long.
     template = (
-        "(SELECT COALESCE(SUM(FLOOR(weights[code] * POWER(0.5::float8, GREATEST(today - day, 0) / half_life::float8) + 0.5)), 0)::integer "
-        "FROM (SELECT %(expressions)s) AS given(codes, days, weights, today, half_life), UNNEST(codes, days) AS sign(code, day))"
+        "(SELECT COALESCE(SUM(FLOOR(weights[code] * "
+        "POWER(0.5::float8, LEAST(GREATEST(today - day, 0) / half_life::float8, most)) + 0.5)), 0)::integer "
+        "FROM (SELECT %(expressions)s) AS given(codes, days, weights, today, half_life, most), UNNEST(codes, days) AS sign(code, day))"
     )
     output_field = IntegerField()
 
@@ -64,7 +66,7 @@ def set_scale(scope: Scope, scale: Scale, of_lists: Mapping[int, int]) -> None:
 
     What is as shipped is not kept, so that it follows what ships later.
     """
-    require_changer(scope)
+    require_changer(scope, READER)
     own = {key_of(kind): weight for kind, weight in scale.weights.items() if weight != WEIGHTS[kind]}
     scope.team.urgency_scale, _ = UrgencyScale.objects.update_or_create(
         team=scope.team, defaults={"weights": own, "half_life": scale.half_life}
@@ -84,15 +86,17 @@ def urgency(scope: Scope) -> Expression:
     scale = scale_of(scope.team)
     today = Value(scope.today, output_field=DateField())
     half_life = Value(scale.half_life_days, output_field=FloatField())
+    most = Value(float(MOST_HALVINGS), output_field=FloatField())
     weights = Value([scale.weights[kind] for kind in SignalKind], output_field=ArrayField(IntegerField()))
     of_signs = Case(
         When(signals__len=0, then=0),
-        default=_SignPoints(F("signals"), F("signal_days"), weights, today, half_life),
+        default=_SignPoints(F("signals"), F("signal_days"), weights, today, half_life, most),
         output_field=IntegerField(),
     )
     rows = counted_rows(scope)
     age = Cast(DaysSince(today, Coalesce("list__source_on", "added_on")), FloatField())
-    left = Floor(F("list__weight") * Power(Value(0.5), age / half_life) + Value(0.5), output_field=FloatField())
+    halvings = Least(age / half_life, most)
+    left = Floor(F("list__weight") * Power(Value(0.5), halvings) + Value(0.5), output_field=FloatField())
     of_parcel = fresh_memberships(rows.filter(parcel=OuterRef("pk"))).order_by().values("parcel")
     points = Subquery(of_parcel.annotate(points=Cast(Sum(left), IntegerField())).values("points"))
     # Most parcels are on no list; that is told at once for all, which rows are stale one by one.

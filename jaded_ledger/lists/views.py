@@ -15,11 +15,12 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.stacking.combining import on_lists
 from jaded_ledger.core.stacking.overlap import MOST_LISTS, Counting, Order
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.selections import parcels_of
 from jaded_ledger.lists import acts
-from jaded_ledger.lists.changing import ListError, so_many, the_others
-from jaded_ledger.lists.choosing import chosen_lists, key_number
+from jaded_ledger.lists.changing import ListError, sentence_of, so_many, the_others
+from jaded_ledger.lists.choosing import chosen_lists
 from jaded_ledger.lists.counts import counted, lists_of
 from jaded_ledger.lists.drawing import address_of, drawing_of
 from jaded_ledger.lists.list_views import list_of
@@ -78,7 +79,7 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
         rows = acts.undo(scope, act_)
         messages.success(request, f"Undone: {act_.get_verb_display()} “{act_.about}”, {rows:,} rows.")
     except ListError as error:
-        messages.error(request, f"{str(error)[:1].upper()}{str(error)[1:]}.")
+        messages.error(request, sentence_of(error))
     return redirect("lists:activity")
 
 
@@ -108,11 +109,11 @@ def _kept(request: HttpRequest, scope: Scope, selection: Selection, ids: list[in
         case "list":
             with transaction.atomic():
                 name = sent.get("name", "").strip()
-                to = acts.make_list(scope, name) if name else list_of(scope, key_number(sent.get("list", "")))
+                to = acts.make_list(scope, name) if name else list_of(scope, whole_number(sent.get("list")) or 0)
                 done = acts.add(scope, to, ids, selection.search)
             return f"{so_many(done, of)} added to “{to.name}”{the_others(done, of, 'were on it')}."
         case "unlist":
-            off = list_of(scope, key_number(sent.get("list", "")))
+            off = list_of(scope, whole_number(sent.get("list")) or 0)
             done = acts.remove(scope, off, ids)
             return f"{so_many(done, of)} taken off “{off.name}”{the_others(done, of, 'were not on it')}."
         case "tag":

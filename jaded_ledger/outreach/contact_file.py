@@ -6,7 +6,7 @@ import csv
 from collections.abc import Iterator, Sequence
 from datetime import date
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 
 from jaded_ledger.accounts.exports import log_export, require_contacts
 from jaded_ledger.accounts.models import ContactExport
@@ -14,6 +14,7 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.results import Plain, in_order, value_of, with_values
@@ -58,11 +59,17 @@ def lines(ordered: QuerySet[ParcelFacts], columns: Sequence[str], *, bom: bool, 
         yield writer.writerow([cell(value_of(facts, trait)) for trait in traits])
 
 
+def allowed(parcels: QuerySet[ParcelFacts]) -> QuerySet[ParcelFacts]:
+    """Return the parcels that a file may hold: all but those whose owner asked not to be contacted. Nobody can have it otherwise."""
+    return parcels.filter(Q(do_not_contact=False) | Q(do_not_contact=None))
+
+
 def start(
     parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, scope: Scope, search: str, *, bom: bool, keys: bool
 ) -> Iterator[str]:
-    """Log an export and return its lines. Raises PermissionDenied for a reader."""
+    """Log an export and return its lines, of the parcels that a file may hold. Raises PermissionDenied for a reader."""
     require_contacts(scope)
-    ids = list(parcels.values_list("parcel_id", flat=True))
-    log_export(scope, ContactExport.Form.CSV, search=search, count=len(ids), parcel_ids=ids, details={"columns": list(columns)})
-    return lines(in_order(parcels, sort, asked_phrases(parse(search))), columns, bom=bom, keys=keys)
+    ids = list(allowed(parcels).values_list("parcel_id", flat=True))
+    details = {"columns": list(columns), "refused": {ASKED_FOR_NONE: parcels.count() - len(ids)}}
+    log_export(scope, ContactExport.Form.CSV, search=search, count=len(ids), parcel_ids=ids, details=details)
+    return lines(in_order(allowed(parcels), sort, asked_phrases(parse(search))), columns, bom=bom, keys=keys)

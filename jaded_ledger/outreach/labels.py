@@ -59,6 +59,7 @@ def _candidate(facts: ParcelFacts, stale_on: str) -> Candidate:
         situs=facts.address.address if facts.address else None,
         mailing=facts.mailing_address.address if facts.mailing_address else None,
         improvement_value=facts.improvement_value,
+        do_not_contact=facts.do_not_contact,
         stale_on=stale_on,
     )
 

@@ -10,9 +10,10 @@ from django.views.decorators.http import require_GET, require_http_methods
 
 from jaded_ledger.accounts.exports import require_contacts
 from jaded_ledger.accounts.models import ContactExport
+from jaded_ledger.accounts.roles import may_change
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError, parse
-from jaded_ledger.core.mail.pieces import Addressing
+from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.find.addresses import COLUMNS, Place
 from jaded_ledger.find.models import Selection
@@ -46,7 +47,7 @@ def _context(selection: Selection, scope: Scope) -> dict[str, object]:
         "selection": selection,
         "has_aged": has_aged(selection),
         "back": _back(selection, scope),
-        "may_take_out": scope.user is None or scope.user.may_take_out_contacts,
+        "may_take_out": may_change(scope),
     }
 
 
@@ -104,17 +105,21 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     }
     try:
         parcels = parcels_of(selection, scope)
-        context["count"] = parcels.count()
+        chosen, rows = parcels.count(), contact_file.allowed(parcels).count()
+        context |= {"chosen": chosen, "rows": rows, "refused": chosen - rows, "reason": ASKED_FOR_NONE}
     except CriteriaError as error:
         return render(request, "outreach/contacts.html", context | {"error": error})
     if not form.is_valid():
         return render(request, "outreach/contacts.html", context, status=400 if form.is_bound else 200)
     require_contacts(scope)
-    rows = contact_file.start(
+    if not rows:
+        messages.error(request, "Nothing was written: every owner among the chosen asked not to be contacted.")
+        return redirect(request.path)
+    written = contact_file.start(
         parcels, form.cleaned_data["columns"], selection.sort, scope, selection.search,
         bom=form.cleaned_data["bom"], keys=False,
     )  # fmt: skip
-    response = StreamingHttpResponse(rows, content_type="text/csv; charset=utf-8")
+    response = StreamingHttpResponse(written, content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="owners-{now():%Y-%m-%d}.csv"'
     return response
 

@@ -5,12 +5,22 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from django.core.exceptions import PermissionDenied
+from django.db.models import Q, QuerySet
 
-from jaded_ledger.accounts.models import User
+from jaded_ledger.accounts.roles import may_change
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.records.models import Owner, OwnerDecision, OwnerSpelling, ParcelFacts
-from jaded_ledger.records.owners import perhaps_the_same
+from jaded_ledger.records.owners import OwnersError, perhaps_the_same
+
+
+@dataclass(frozen=True)
+class Decided:
+    """A decision as somebody sees it: whether they may undo it, and whether it is their team's own, so that it says by whom."""
+
+    decision: OwnerDecision
+    may_undo: bool
+    is_own: bool
 
 
 @dataclass(frozen=True)
@@ -20,7 +30,7 @@ class Identity:
     owner: Owner
     spellings: tuple[OwnerSpelling, ...]
     perhaps: tuple[Owner, ...]
-    decisions: tuple[OwnerDecision, ...]
+    decisions: tuple[Decided, ...]
     may_decide: bool
 
     @property
@@ -28,15 +38,28 @@ class Identity:
         return in_reading_case(self.owner.name.text)
 
 
-def may_decide(scope: Scope) -> bool:
-    """Return whether somebody may say who is who."""
-    return scope.user is None or scope.user.role != User.Role.READER
+READER = "it merges and splits no owners"
+"""What a reader is told."""
 
 
-def require_decider(scope: Scope) -> None:
-    """Raise PermissionDenied for somebody who may not say who is who."""
-    if not may_decide(scope):
-        raise PermissionDenied("Your role is reader: it merges and splits no owners. Ask your team's owner.")
+def decisions_on(owner: Owner) -> QuerySet[OwnerDecision]:
+    """Return what was decided by hand about an owner, the newest first."""
+    return OwnerDecision.objects.filter(Q(owner=owner) | Q(other=owner)).select_related("other__name", "owner__name", "made_by")
+
+
+def may_undo(decision: OwnerDecision, scope: Scope) -> bool:
+    """Return whether somebody may take a decision back: its team may, and staff, who keep the records of all teams."""
+    if decision.undone_at is not None or not may_change(scope):
+        return False
+    return scope.user is None or scope.user.is_staff or decision.team_id == scope.team.pk
+
+
+def require_undoer(decision: OwnerDecision, scope: Scope) -> None:
+    """Raise PermissionDenied for somebody of another team, and OwnersError for what was undone."""
+    if decision.undone_at is not None:
+        raise OwnersError("That was undone already.")
+    if not may_undo(decision, scope):
+        raise PermissionDenied("Another team decided that. It can take it back, or whoever runs this installation can.")
 
 
 def identity_of(facts: ParcelFacts, scope: Scope) -> Identity | None:
@@ -44,11 +67,10 @@ def identity_of(facts: ParcelFacts, scope: Scope) -> Identity | None:
     if facts.owner_id is None:
         return None
     owner = Owner.objects.select_related("name", "address").get(pk=facts.owner_id)
-    decisions = OwnerDecision.objects.filter(owner=owner) | OwnerDecision.objects.filter(other=owner)
     return Identity(
         owner,
         tuple(owner.spellings.order_by("id")),
         tuple(perhaps_the_same(owner)),
-        tuple(decisions.select_related("other__name", "owner__name", "made_by").distinct()[:20]),
-        may_decide(scope),
+        tuple(Decided(one, may_undo(one, scope), is_own=one.team_id == scope.team.pk) for one in decisions_on(owner)[:20]),
+        may_change(scope),
     )

@@ -16,19 +16,21 @@ from django.views.decorators.http import require_GET, require_POST
 from jaded_ledger.accounts.exports import log_view
 from jaded_ledger.accounts.grades import grade_of, set_grade
 from jaded_ledger.accounts.models import AreaGrade, ContactView
+from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.explaining import NotDerivedError, explained
 from jaded_ledger.properties.course import course_of
 from jaded_ledger.properties.drawing import draw
 from jaded_ledger.properties.identity import facts_of, holdings, key_figures, nearby
 from jaded_ledger.properties.kinds import KIND_OF, SECTIONS, Record
-from jaded_ledger.properties.owners import identity_of, require_decider
+from jaded_ledger.properties.owners import READER, decisions_on, identity_of, require_undoer
 from jaded_ledger.properties.statement import About, recorded_lines, statement
 from jaded_ledger.properties.tables import filled, table_of
 from jaded_ledger.properties.walk import walk
-from jaded_ledger.records.models import Contact, Owner, OwnerDecision, Parcel, ParcelFacts, StoredImage, earliest_days
+from jaded_ledger.records.models import Contact, Owner, Parcel, ParcelFacts, StoredImage, earliest_days
 from jaded_ledger.records.owners import OwnersError, merge, split, undo
 from jaded_ledger.records.reading import record_of
 
@@ -111,18 +113,20 @@ def _contact_count(record: Record, scope: Scope) -> dict[str, Any]:
 def owner(request: HttpRequest, pk: int) -> HttpResponse:
     """Merge the owner with another, split off some of its spellings, or take such a decision back."""
     scope = scope_of(request)
-    require_decider(scope)
+    require_changer(scope, READER)
     facts = get_object_or_404(ParcelFacts.objects.select_related("owner"), parcel=pk, owner__isnull=False)
     try:
         match request.POST.get("do"):
             case "merge":
-                merge(facts.owner, get_object_or_404(Owner, pk=_number(request.POST.get("other"))), scope.user)
+                merge(facts.owner, get_object_or_404(Owner, pk=_number(request.POST.get("other"))), scope.team, scope.user)
                 said = "Merged. What follows from it is derived; it can be undone here."
             case "split":
-                split(facts.owner, [_number(one) for one in request.POST.getlist("spelling")], scope.user)
+                split(facts.owner, [_number(one) for one in request.POST.getlist("spelling")], scope.team, scope.user)
                 said = "Split off. What follows from it is derived; it can be undone here."
             case "undo":
-                undo(get_object_or_404(OwnerDecision, pk=_number(request.POST.get("decision"))))
+                decision = get_object_or_404(decisions_on(facts.owner), pk=_number(request.POST.get("decision")))
+                require_undoer(decision, scope)
+                undo(decision)
                 said = "Undone: the spellings are again whose they were."
             case _:
                 raise Http404("there is no such thing to do")
@@ -134,9 +138,10 @@ def owner(request: HttpRequest, pk: int) -> HttpResponse:
 
 def _number(text: str | None) -> int:
     """Return an id from a form. Raises Http404."""
-    if not text or not text.isdecimal() or len(text) > 18:
+    found = whole_number(text)
+    if found is None:
         raise Http404("there is no such row")
-    return int(text)
+    return found
 
 
 @require_GET

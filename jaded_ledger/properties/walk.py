@@ -11,7 +11,8 @@ from django.urls import reverse
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import CriteriaError, format
-from jaded_ledger.find.addresses import Place, place_of
+from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.find.addresses import LARGEST_PLACE, Place, place_of
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.results import PAGE, in_order
@@ -56,8 +57,7 @@ def walk(query: QueryDict, scope: Scope, parcel_id: int) -> Walk | None:
     except CriteriaError:
         return None
     ordered = in_order(matches, place.sort, asked_phrases(place.search))
-    typed = query["at"]
-    at = int(typed) if typed.isdecimal() and 0 < len(typed) < 10 else 1
+    at = min(whole_number(query["at"]) or 1, LARGEST_PLACE)
     start = max(at - 2, 0)
     around = list(ordered.values_list("parcel_id", flat=True)[start : at + 1])
     if parcel_id not in around:

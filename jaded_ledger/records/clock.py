@@ -12,6 +12,16 @@ from django.utils import timezone
 
 from jaded_ledger.records.models import World
 
+EARLIEST = date(1900, 1, 1)
+"""The earliest day that a file or a list can be said to speak of: an earlier one is a slip of the hand."""
+
+
+def fault_of_day(day: date, latest: date) -> str:
+    """Return what is wrong with a day that data are said to be of, going on after the day; blank when nothing is."""
+    if day > latest:
+        return "is yet to come"
+    return f"is before {EARLIEST:%Y}" if day < EARLIEST else ""
+
 
 def today(zone: str | None = None) -> date:
     """Return the day the application stands at, in a time zone (the installation's unless one is named)."""

@@ -54,7 +54,7 @@ def _move_contacts(before: Owner, after: Owner) -> None:
         contact.save()
 
 
-def merge(keep: Owner, other: Owner, by: object = None) -> OwnerDecision:
+def merge(keep: Owner, other: Owner, team: object = None, by: object = None) -> OwnerDecision:
     """Have two owners be one; what was the other's is then the first one's. Raises OwnersError."""
     if keep == other:
         raise OwnersError("That is the same owner already.")
@@ -63,14 +63,14 @@ def merge(keep: Owner, other: Owner, by: object = None) -> OwnerDecision:
         spellings = list(other.spellings.all())
         if not spellings:
             raise OwnersError("That owner was merged into another one already.")
-        decision = _decided(OwnerDecision.Kind.MERGE, keep, other, spellings, by)
+        decision = _decided(OwnerDecision.Kind.MERGE, keep, other, spellings, team, by)
         touched = _move(spellings, other, keep)
         _move_contacts(other, keep)
         derive(touched)
     return decision
 
 
-def split(owner: Owner, spelling_ids: Iterable[int], by: object = None) -> OwnerDecision:
+def split(owner: Owner, spelling_ids: Iterable[int], team: object = None, by: object = None) -> OwnerDecision:
     """Have some of an owner's spellings be an owner of their own. Telephone numbers stay where they are. Raises OwnersError."""
     with transaction.atomic():
         wait_for_turn()
@@ -84,13 +84,15 @@ def split(owner: Owner, spelling_ids: Iterable[int], by: object = None) -> Owner
         if entry is None:
             raise OwnersError("Nothing on record is spelled so any more.")
         other = Owner.objects.create(name=entry.owner_name, address=entry.mailing_address)
-        decision = _decided(OwnerDecision.Kind.SPLIT, owner, other, spellings, by)
+        decision = _decided(OwnerDecision.Kind.SPLIT, owner, other, spellings, team, by)
         derive(_move(spellings, owner, other))
     return decision
 
 
-def _decided(kind: OwnerDecision.Kind, owner: Owner, other: Owner, spellings: list[OwnerSpelling], by: object) -> OwnerDecision:
-    decision = OwnerDecision.objects.create(kind=kind, owner=owner, other=other, made_at=now(), made_by=by)
+def _decided(
+    kind: OwnerDecision.Kind, owner: Owner, other: Owner, spellings: list[OwnerSpelling], team: object, by: object
+) -> OwnerDecision:
+    decision = OwnerDecision.objects.create(kind=kind, owner=owner, other=other, made_at=now(), team=team, made_by=by)
     decision.spellings.set(spellings)
     return decision
 

@@ -2,31 +2,45 @@
 
 from __future__ import annotations
 
+import io
 import re
+import tempfile
 from pathlib import Path
 
 from django.core.checks import run_checks
+from django.core.management import call_command
+from django.db.models import Q
 from django.test import Client, override_settings
 from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
 from jaded_ledger.accounts.models import ContactExport, User
 from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
+from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.find.addresses import Place, place_of
+from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.models import LongSearch, Selection
 from jaded_ledger.find.selections import keep
+from jaded_ledger.outreach.labels import plan
+from jaded_ledger.records.models import ParcelFacts
 from tests.demo import DemoTestCase
 
 
-def addresses(patterns=None, prefix: str = "/") -> list[str]:
-    """Return every address of the application, with something in place of each parameter."""
+def patterns(within=None, prefix: str = "/") -> list[str]:
+    """Return the pattern of every address of the application."""
     found = []
-    for pattern in patterns if patterns is not None else get_resolver().url_patterns:
-        path = prefix + re.sub(r"<[^>]+>", "x", re.sub(r"<int:[^>]+>", "1", str(pattern.pattern)))
+    for pattern in within if within is not None else get_resolver().url_patterns:
+        path = f"{prefix}{pattern.pattern}"
         if isinstance(pattern, URLResolver):
-            found += addresses(pattern.url_patterns, path)
+            found += patterns(pattern.url_patterns, path)
         elif isinstance(pattern, URLPattern):
             found.append(path)
     return found
+
+
+def addresses() -> list[str]:
+    """Return every address of the application, with something in place of each parameter."""
+    return [re.sub(r"<[^>]+>", "x", re.sub(r"<int:[^>]+>", "1", pattern)) for pattern in patterns()]
 
 
 class Strangers(DemoTestCase):
@@ -116,6 +130,40 @@ class Teams(DemoTestCase):
         log = ContactExport.objects.get()
         self.assertEqual((log.user, log.count, log.search), (self.user, text.count("\r\n") - 1, "class: triplex"))
         self.assertEqual(self.client.post(reverse("outreach:contacts", args=[selection.key]), {}).status_code, 400)
+
+    def test_an_owner_who_asked_not_to_be_contacted_is_in_no_file(self) -> None:
+        found = compile(parse("class: triplex"), self.scope).matches
+        asked, others = found.filter(do_not_contact=True), found.filter(Q(do_not_contact=False) | Q(do_not_contact=None))
+        self.assertGreater(asked.count(), 0)
+        # Unknown is no yes.
+        ParcelFacts.objects.filter(pk=others.first().pk).update(do_not_contact=None)
+        address = reverse("outreach:contacts", args=[self.kept().key])
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        page = self.client.get(address)
+        self.assertContains(page, f"− {asked.count()}")
+        self.assertContains(page, ASKED_FOR_NONE)
+        response = self.client.post(address, {"columns": ["parcel-number"]})
+        written = b"".join(response.streaming_content).decode().split("\r\n")[1:-1]
+        self.assertEqual(sorted(written), sorted(others.values_list("parcel__number", flat=True)))
+        log = ContactExport.objects.get()
+        self.assertEqual((log.count, log.details["refused"]), (others.count(), {ASKED_FOR_NONE: asked.count()}))
+        self.assertFalse({*log.parcel_ids} & {*asked.values_list("pk", flat=True)})
+        # From the command line no less, and on labels, whomever they are addressed to.
+        with tempfile.NamedTemporaryFile("r") as file:
+            told = io.StringIO()
+            call_command("find", "class: triplex", csv=file.name, columns="parcel-number", stderr=told)
+            self.assertEqual(sorted(file.read().split()[1:]), sorted(written))
+            self.assertIn(f"{asked.count()} left out: {ASKED_FOR_NONE}", told.getvalue())
+        for to in Addressing:
+            run = plan(found, to, SHEETS["letter-30"], 1)
+            self.assertIn((ASKED_FOR_NONE, asked.count()), run.reasons)
+            self.assertFalse({label.piece.parcel_id for label in run.labels} & {*asked.values_list("pk", flat=True)})
+        # Where all of them asked, there is no file.
+        none = keep(self.scope, Place(parse("do-not-contact: yes")), [], is_all=True)
+        address = reverse("outreach:contacts", args=[none.key])
+        self.assertNotContains(self.client.get(address), "Download CSV")
+        self.assertContains(self.client.post(address, {"columns": ["parcel-number"]}, follow=True), "Nothing was written")
+        self.assertEqual(ContactExport.objects.count(), 2)
 
     def test_places_of_find_have_one_address(self) -> None:
         from django.http import QueryDict

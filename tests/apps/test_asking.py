@@ -7,9 +7,12 @@ import json
 from urllib.parse import quote, urlencode
 
 from django.core.management import CommandError, call_command
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
-from jaded_ledger.accounts.models import Team
+from jaded_ledger.accounts.models import Team, User
+from jaded_ledger.core.criteria.acts import Lines
 from jaded_ledger.core.criteria.asking import with_answers
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.phrase_book import PHRASE_BOOK
@@ -18,13 +21,14 @@ from jaded_ledger.core.criteria.text import CriteriaError, format, parse
 from jaded_ledger.find.alternatives import alternatives
 from jaded_ledger.find.compiling import compile
 from jaded_ledger.find.fill import fills
-from jaded_ledger.find.hits import asked_phrases
-from jaded_ledger.find.models import LongSearch
+from jaded_ledger.find.filled import LONGEST_LINE, typed_lines
+from jaded_ledger.find.hits import MOST_EXCERPTS, asked_phrases, left_without
+from jaded_ledger.find.models import LongSearch, PhraseChange
 from jaded_ledger.find.pasted import criterion_of, match
 from jaded_ledger.find.phrase_books import book_of, groups_of
 from jaded_ledger.find.results import rows
 from jaded_ledger.find.suggesting import suggest
-from jaded_ledger.records.models import Listing, ParcelFacts
+from jaded_ledger.records.models import Listing, ParcelFacts, Remarks
 from tests.demo import DemoTestCase
 
 HTMX = {"HX-Request": "true"}
@@ -147,6 +151,20 @@ class Pasted(FindCase):
             (missing,) = match(twice, compiled).missing
             self.assertIn("parcels have it", missing.why)
 
+    def test_a_line_too_long_is_refused_with_its_number(self) -> None:
+        text = "12-001-019\n" + "1 Capstan St " * 400
+        answer = self.client.post(reverse("find:pasted"), {"pasted": text}, headers=HTMX)
+        self.assertContains(answer, "line 2:")
+        self.assertContains(answer, "5,199 characters; a line has at most 300")
+        for length, is_taken in ((LONGEST_LINE, True), (LONGEST_LINE + 1, False)):
+            answer = self.client.post(reverse("find:pasted"), {"pasted": "x" * length}, headers=HTMX)
+            self.assertEqual("nothing on record" in answer.content.decode(), is_taken)
+        self.assertContains(self.get("edit", trait="owner-name", words="x" * 301, set="1"), "at most 300")
+        self.assertContains(self.get("names", trait="owner-name", words="x" * 5000), "at most 300")
+        with self.assertRaisesRegex(CriteriaError, "1,001 lines are too many"):
+            typed_lines("\n".join(map(str, range(1001))))
+        self.assertEqual(len(typed_lines("\n".join(map(str, range(1000))))), 1000)
+
     def test_many_are_added_as_one_line(self) -> None:
         numbers = list(ParcelFacts.objects.filter(county__name="Tamarack").values_list("parcel__number", flat=True)[:400])
         sent = {"q": "county: Tamarack", "pasted": "\n".join(numbers)}
@@ -199,10 +217,47 @@ class PhraseBook(FindCase):
         self.assertNotIn(entry.group.key, [one.key for one in groups_of(self.user.team)])
         self.assertContains(self.post(do="save", key=entry.group.key, name="x", phrases="y"), "no longer in the book")
 
+    def test_every_change_can_be_undone(self) -> None:
+        shipped, before = PHRASE_BOOK[0].key, book_of(self.user.team)
+        own = self.post(do="save", key="", name="Hangars", purpose="", phrases="hangar", refused="")["Location"].partition("=")[2]
+        self.post(do="save", key=own, name="Hangars", purpose="", phrases="hangar\nair strip", refused="")
+        self.post(do="save", key=shipped, name="Eager", purpose="", phrases="must go", refused="")
+        self.post(do="take-out", key=own)
+        self.post(do="take-out", key=shipped)
+        # What changes nothing is no change.
+        self.post(do="take-out", key=shipped)
+        changes = list(PhraseChange.objects.order_by("-pk"))
+        self.assertEqual([change.verb for change in changes], ["take-out", "take-out", "keep", "keep", "keep"])
+        self.assertContains(self.client.get(reverse("find:phrases")), "Changed lately")
+        earlier = next(change for change in changes if change.name == "Eager")
+        self.assertContains(self.post(do="undo", change=earlier.pk), "changed again since")
+        for change in changes:
+            self.assertEqual(self.post(do="undo", change=change.pk).status_code, 302)
+        self.assertEqual(book_of(self.user.team), before)
+        self.assertContains(self.post(do="undo", change=changes[0].pk), "undone before")
+
+    def test_a_reader_changes_nothing_and_another_team_undoes_nothing(self) -> None:
+        key = self.post(do="save", key="", name="Hangars", purpose="", phrases="hangar", refused="")["Location"].partition("=")[2]
+        before, change = book_of(self.user.team), PhraseChange.objects.get()
+        self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
+        self.assertContains(self.post(do="undo", change=change.pk), "undone before")
+        User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        page = self.client.get(reverse("find:phrases"))
+        self.assertNotContains(page, 'value="save"')
+        self.assertNotContains(page, 'value="undo"')
+        for sent in (
+            {"do": "save", "key": key, "name": "x", "phrases": "y"}, {"do": "take-out", "key": key},
+            {"do": "take-out", "key": PHRASE_BOOK[0].key}, {"do": "restore", "key": PHRASE_BOOK[0].key},
+            {"do": "undo", "change": change.pk},
+        ):  # fmt: skip
+            self.assertEqual(self.post(**sent).status_code, 403, sent)
+        self.assertEqual(book_of(self.user.team), before)
+
     def test_what_is_wrong_is_said_and_nothing_is_lost(self) -> None:
         for sent, told in (
             ({"name": "", "phrases": "a"}, "no name yet"), ({"name": "x", "phrases": " \n"}, "no phrase yet"),
-            ({"name": "x", "phrases": "!!"}, "no word"), ({"name": "x", "phrases": "y", "refused": "z" * 300}, "longer than"),
+            ({"name": "x", "phrases": "!!"}, "no word"), ({"name": "x", "phrases": "y", "refused": "z" * 300}, "at most 200"),
             ({"name": "x", "phrases": "\n".join(f"w{n}" for n in range(99))}, "at most 60"),
         ):  # fmt: skip
             answer = self.post(do="save", key="", purpose="kept as typed", **sent)
@@ -230,12 +285,12 @@ class Hits(FindCase):
         self.assertEqual([counts[row.parcel_id] for row in shown], sorted(counts.values(), reverse=True)[: len(shown)])
         self.assertGreater(counts[shown[0].parcel_id], 1)
         for row in shown:
-            self.assertEqual(len({one.asked.phrase for one in row.excerpts}), counts[row.parcel_id])
+            self.assertEqual(len({one.asked.phrase for one in row.hits.excerpts}), counts[row.parcel_id])
 
     def test_the_hit_is_shown_and_not_this_refuses_it(self) -> None:
         row = next(
             row for row in rows(compile(parse(self.Q), self.scope).matches, (), "", 1, asked_phrases(parse(self.Q)))
-            if "plain to see" in row.excerpts[0].after
+            if "plain to see" in row.hits.excerpts[0].after
         )  # fmt: skip
         panel = self.get("hits", row.parcel_id, q=self.Q)
         self.assertContains(panel, "<mark>As is</mark> plain to see")
@@ -245,6 +300,32 @@ class Hits(FindCase):
         after = compile(parse(f'{self.Q}; none of "as is plain"'), self.scope).matches
         self.assertNotIn(row.parcel_id, after.values_list("pk", flat=True))
         self.assertContains(panel, f"leaves {after.count():,}")
+
+    def test_many_hits_are_counted_in_one_statement(self) -> None:
+        """A remark of 30,000 characters with two thousand hits costs what one of a sentence does."""
+        search = parse(self.Q + '\nany of:\n  remarks: any of "motivated"\n  beds: 2..')
+        facts = compile(search, self.scope).matches.first()
+        sentences = [f"As is, they say, in the {place}th year. Motivated, too." for place in range(580)]
+        text = " ".join(sentences)
+        long = Remarks.objects.create(**Remarks.forms_of([text, *[""] * (len(facts.remarks.fields) - 1)]))
+        asked = []
+        for remarks in (facts.remarks, long):
+            ParcelFacts.objects.filter(pk=facts.pk).update(remarks=remarks)
+            with CaptureQueriesContext(connection) as queries:
+                panel = self.get("hits", facts.pk, q=format(search))
+            asked.append(len(queries))
+        self.assertGreater(len(text), 29_000)
+        # The first request also asks for what is remembered from then on.
+        self.assertLessEqual(asked[1], asked[0])
+        self.assertContains(panel, f"{2 * 580 - MOST_EXCERPTS:,} more hits")
+        self.assertEqual(panel.content.decode().count("Not this"), MOST_EXCERPTS)
+        # What each leaves is what the search with it leaves, in a line and in a group.
+        for line, phrase in ((0, "as is they"), (0, "motivated too"), (1, "motivated too")):
+            lines = Lines(search)
+            lines.do("refuse", str(line), phrase)
+            left = compile(lines.search, self.scope).matches.count()
+            self.assertEqual(left_without(search, [(line, phrase)], self.scope), {(line, phrase): left})
+        self.assertEqual(left_without(search, [], self.scope), {})
 
     def test_only_in_the_fields_that_are_named(self) -> None:
         every = compile(parse('remarks: any of "closing"'), self.scope).matches.count()

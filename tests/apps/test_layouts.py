@@ -5,6 +5,8 @@ from __future__ import annotations
 import csv
 import io
 import json
+import random
+import re
 import tempfile
 import zipfile
 from dataclasses import replace
@@ -16,7 +18,8 @@ import shapefile
 from django.test import SimpleTestCase
 from openpyxl import Workbook
 
-from jaded_ledger.intake import layouts, limits, readers
+from jaded_ledger.intake import limits, readers
+from jaded_ledger.intake.json_depth import BoundedDepth, TooDeepError
 from jaded_ledger.intake.layouts import DELIMITERS, Form, find_layout
 from jaded_ledger.intake.limits import UnreadableFileError
 from jaded_ledger.intake.readers import RawRow, read
@@ -102,8 +105,8 @@ class Text(FileCase):
         with patch.object(readers, "LIMITS", replace(limits.LIMITS, rows=3, columns=4)):
             self.assert_unreadable("more than 3 rows", b"a\n1\n2\n3\n4\n")
             self.assert_unreadable("more than 4 columns", b"a,b,c,d,e\n1,2,3,4,5\n")
-        with patch.object(layouts, "LIMITS", replace(limits.LIMITS, size=10)):
-            self.assert_unreadable("at most 0 MB are taken. Split it", b"a,b\n" * 10)
+        with self.assertRaisesRegex(UnreadableFileError, "at most 0 MB are taken. Split it"):
+            find_layout(self.written(b"a,b\n" * 10), replace(limits.LIMITS, size=10))
 
 
 class Workbooks(FileCase):
@@ -117,6 +120,29 @@ class Workbooks(FileCase):
         out = io.BytesIO()
         book.save(out)
         return out.getvalue()
+
+    def changed(self, wrong: bytes, right: bytes) -> bytes:
+        """Return the workbook with something else in its parts, by an expression."""
+        out = io.BytesIO()
+        with zipfile.ZipFile(io.BytesIO(self.workbook())) as source, zipfile.ZipFile(out, "w") as target:
+            for name in source.namelist():
+                target.writestr(name, re.sub(wrong, right, source.read(name)))
+        return out.getvalue()
+
+    def test_a_row_numbered_beyond_all_rows(self) -> None:
+        far = self.changed(rb'r="([A-C]?)5"', rb'r="\g<1>99999999999"')
+        self.assert_unreadable("a row beyond the last", far, "permits.xlsx", sheet="Permits", header_line=3)
+
+    def test_what_a_sheet_says_of_its_size_is_not_believed(self) -> None:
+        small = self.changed(rb'dimension ref="[^"]*"', rb'dimension ref="A1:A3"')
+        found = self.rows(small, "permits.xlsx", sheet="Permits", header_line=3)
+        self.assertEqual([row.cells["Cost"] for row in found], ["12.5", "3"])
+
+    def test_what_is_wrong_is_said_in_a_line_without_where_it_lies(self) -> None:
+        with self.assertRaises(UnreadableFileError) as caught:
+            self.rows(self.changed(rb"<worksheet ", b'<!DOCTYPE x [<!ENTITY a "a">]><worksheet '), "permits.xlsx")
+        self.assertNotIn(str(self.folder), str(caught.exception))
+        self.assertNotIn("\n", str(caught.exception))
 
     def test_a_sheet_and_a_header_below_a_title(self) -> None:
         found = self.rows(self.workbook(), "permits.xlsx", sheet="Permits", header_line=3)
@@ -172,3 +198,61 @@ class Zips(FileCase):
             self.assertAlmostEqual(north, corner[1], places=6)
         (bare,) = self.rows(self.zipped(**{k: v for k, v in members.items() if not k.endswith("prj")}), "parcels.zip")
         self.assertGreater(json.loads(bare.cells["geometry"])["coordinates"][0][0][0], 1_000_000)
+
+
+class Depth(FileCase):
+    def depth(self, text: bytes, size: int = -1) -> int:
+        """Return how deep a text is nested when it is read in blocks of a size, by where the bound begins to hold."""
+
+        def is_deeper(most: int) -> bool:
+            bounded = BoundedDepth(io.BytesIO(text), most)
+            try:
+                while bounded.read(size):
+                    pass
+            except TooDeepError:
+                return True
+            return False
+
+        return next(most for most in range(200) if not is_deeper(most))
+
+    def test_brackets_count_outside_of_texts_only(self) -> None:
+        for text, depth in (
+            (b"{}", 1), (b"[[1], [2, [3]]]", 3), (b'{"a": "[[[[{{{{"}', 1), (rb'{"a": "\"[[[", "b": [1]}', 2), (rb'{"a\\": [1]}', 2),
+            (rb'["\\\\", [[]]]', 3), (b"", 0), (b'"never closed [[[', 0),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertEqual(self.depth(text), depth)
+
+    def test_a_text_is_told_across_blocks(self) -> None:
+        # An escape, and a text, lie across the end of each block.
+        text = rb'{"a\\\"[[": "{\\", "b": [[2]]}'
+        for size in range(1, 12):
+            with self.subTest(size):
+                self.assertEqual(self.depth(text, size), 3)
+
+    def test_as_json_itself_has_it(self) -> None:
+        """Against the standard library's parser, over objects at random."""
+        rng = random.Random(7)
+
+        def made(depth: int) -> object:
+            if depth == 0:
+                return rng.choice(["]", '[{"', "\\", 'a"b', 1, None])
+            inner = [made(depth - 1), *(made(rng.randrange(depth)) for _ in range(rng.randrange(3)))]
+            return inner if rng.random() < 0.5 else {f"k{place}[": one for place, one in enumerate(inner)}
+
+        for depth in range(1, 9):
+            text = json.dumps(made(depth)).encode()
+            json.loads(text)
+            self.assertEqual(self.depth(text), depth, text)
+
+    def test_a_small_file_nested_deep_is_refused_before_it_is_read(self) -> None:
+        deep = b'{"features": [{"properties": ' + b'{"a": ' * 50_000 + b"1" + b"}" * 50_000 + b"}]}"
+        self.assert_unreadable("nested more than 64 deep", deep, "deep.geojson")
+        unclosed = b'{"features": [' * 50_000
+        self.assert_unreadable("nested more than 64 deep", unclosed, "deep.geojson")
+        # As deep as a collection of collections of polygons, and what an office keeps beside it.
+        path = self.written(b'{"features": [{"properties": {"a": ' + b"[" * 60 + b"]" * 60 + b"}}]}", "fair.geojson")
+        self.assertEqual(len(list(read(path))), 1)
+        path.write_bytes(path.read_bytes().replace(b"[" * 60, b"[" * 61).replace(b"]" * 60, b"]" * 61))
+        with self.assertRaisesRegex(UnreadableFileError, "fair.geojson can't be read as GeoJSON: it is nested"):
+            list(read(path))

@@ -7,6 +7,7 @@ import json
 import random
 from concurrent.futures import ThreadPoolExecutor
 from datetime import date, timedelta
+from unittest import mock
 from urllib.parse import urlencode
 
 from django.core.exceptions import PermissionDenied
@@ -18,7 +19,7 @@ from jaded_ledger.accounts.models import User
 from jaded_ledger.accounts.scope import Scope, scope_of_command
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import CriteriaError, parse
-from jaded_ledger.core.mail.pieces import PASSED_ON, Addressing
+from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, PASSED_ON, Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.core.ownership.passing import Held, has_passed
 from jaded_ledger.find.balance import balance
@@ -256,7 +257,9 @@ class Stale(ListCase):
         sheet = SHEETS["letter-30"]
         run = plan(found.matches, Addressing.OWNER_MAILING, sheet, 1, stale)
         refused = {one.parcel_id for one in run.refusals if one.reason == PASSED_ON}
-        self.assertEqual(refused, set(stale))
+        # Whoever asked not to be contacted is refused for that, stale or not.
+        asked_for_none = {one.parcel_id for one in run.refusals if one.reason == ASKED_FOR_NONE}
+        self.assertEqual(refused, set(stale) - asked_for_none)
         self.assertFalse(refused & {label.piece.parcel_id for label in run.labels})
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
         kept = self.client.post(reverse("find:keep-selection"), {"q": text, "all": "1", "then": "labels"})
@@ -366,6 +369,38 @@ class Pages(ListCase):
         self.client.post(reverse("lists:undo", args=[act.pk]))
         self.assertEqual(self.client.get(page).context["count"], 10)
         self.assertContains(self.client.post(reverse("lists:undo", args=[act.pk]), follow=True), "undone before")
+
+    def test_two_who_delete_one_list_both_get_an_answer(self) -> None:
+        alpha = acts.make_list(self.scope, "Alpha")
+        acts.add(self.scope, alpha, self.parcels[:10])
+        acts.delete_list(self.scope, alpha)
+        # The second had the page before it when the first was done, and all its rows were stale.
+        with mock.patch("jaded_ledger.lists.list_views.stale_memberships", side_effect=lambda rows: rows):
+            for asked in ("delete", "drop-stale"):
+                answer = self.client.post(reverse("lists:act", args=[alpha.pk]), {"do": asked}, follow=True)
+                self.assertContains(answer, "was deleted in the meantime; Activity can bring it back.")
+        self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
+        self.assertEqual(self.client.post(reverse("lists:act", args=[alpha.pk]), {"do": "delete"}).status_code, 404)
+
+    def test_a_day_that_can_not_be_is_refused_where_it_is_typed(self) -> None:
+        form = {"name": "Alpha", "type": "reason"}
+        tomorrow = self.scope.today + timedelta(days=1)
+        for day, told in ((date(1, 1, 1), "is before 1900"), (date(1899, 12, 31), "is before 1900"), (tomorrow, "is yet to come")):
+            page = self.client.post(reverse("lists:new"), form | {"source_on": day.isoformat()})
+            self.assertContains(page, told, status_code=400)
+        for number, day in enumerate((date(1900, 1, 1), self.scope.today)):
+            sent = form | {"name": f"Alpha {number}", "source_on": day.isoformat()}
+            self.assertEqual(self.client.post(reverse("lists:new"), sent).status_code, 302)
+
+    def test_a_day_long_gone_breaks_no_urgency(self) -> None:
+        """What was kept before such days were refused."""
+        alpha = acts.make_list(self.scope, "Alpha", weight=100)
+        ParcelList.objects.filter(pk=alpha.pk).update(source_on=date(1, 1, 1))
+        before = self.ask("urgency: 1..")
+        acts.add(self.scope, alpha, self.parcels)
+        self.assertEqual(self.ask("urgency: 1.."), before)
+        ParcelFacts.objects.filter(pk=self.parcels[0]).update(signals=[1], signal_days=[date(1, 1, 1)])
+        self.assertNotIn(self.parcels[0], self.ask("urgency: 1.."))
 
     def test_commands(self) -> None:
         out = io.StringIO()

@@ -44,7 +44,7 @@ class Owners(DemoTestCase):
         mine, theirs = self.parcels(keep), self.parcels(other)
         before = sorted(ParcelFacts.objects.values_list("parcel_id", "owner_id", "parcels_owned", "has_telephone"))
         owners = count_owners(compile(parse(""), self.scope))
-        decision = merge(keep, other, self.user)
+        decision = merge(keep, other, self.user.team, self.user)
         self.assertEqual((self.parcels(keep), self.parcels(other)), (mine + theirs, 0))
         self.assertEqual(set(keep.facts.values_list("parcels_owned", flat=True)), {mine + theirs})
         self.assertEqual(count_owners(compile(parse(""), self.scope)), owners - 1)
@@ -70,7 +70,7 @@ class Owners(DemoTestCase):
             split(owner, owner.spellings.values_list("pk", flat=True))
         with self.assertRaisesRegex(OwnersError, "Choose the spellings"):
             split(owner, [])
-        decision = split(owner, [off.pk], self.user)
+        decision = split(owner, [off.pk], self.user.team, self.user)
         other = decision.other
         self.assertEqual(self.parcels(owner) + self.parcels(other), whole)
         self.assertTrue(self.parcels(other))
@@ -94,7 +94,34 @@ class Owners(DemoTestCase):
         self.assertContains(self.client.post(address, {"do": "split"}, follow=True), "Choose the spellings")
         for wrong in ({"do": "merge", "other": "x"}, {"do": "merge", "other": "99999999"}, {"do": "dance"}):
             self.assertEqual(self.client.post(address, wrong).status_code, 404)
+        self.assertContains(self.client.post(address, {"do": "undo", "decision": decision.pk}, follow=True), "undone already")
         self.user.role = User.Role.READER
         self.user.save()
         self.assertEqual(self.client.post(address, {"do": "merge", "other": other.pk}).status_code, 403)
         self.assertNotContains(self.client.get(reverse("properties:property", args=[parcel])), "Merge with")
+
+    def test_only_its_team_and_staff_undo_a_decision_and_only_where_it_belongs(self) -> None:
+        keep, other = self.of("two lamps holdings"), self.of("harrow point rentals")
+        decision = merge(keep, other, self.user.team, self.user)
+        address = reverse("properties:owner", args=[keep.facts.first().parcel_id])
+        elsewhere = reverse("properties:owner", args=[ParcelFacts.objects.exclude(owner__in=[keep, other, None]).first().parcel_id])
+        stranger, undoing = self.other_team(), {"do": "undo", "decision": decision.pk}
+        self.client.force_login(stranger)
+        page = self.client.get(reverse("properties:property", args=[keep.facts.first().parcel_id]))
+        self.assertContains(page, "by another team")
+        self.assertNotContains(page, "by Nora")
+        self.assertNotContains(page, 'value="undo"')
+        self.assertEqual(self.client.post(address, undoing).status_code, 403)
+        self.assertEqual(self.client.post(elsewhere, undoing).status_code, 404)
+        decision.refresh_from_db()
+        self.assertIsNone(decision.undone_at)
+        # Of its team, but not by way of somebody else's parcel.
+        colleague = User.objects.create_user("ines", password="x", team=self.user.team)
+        self.client.force_login(colleague)
+        self.assertEqual(self.client.post(elsewhere, undoing).status_code, 404)
+        self.assertContains(self.client.post(address, undoing, follow=True), "again whose they were")
+        # Staff, of whatever team.
+        again = merge(keep, other, self.user.team, self.user)
+        User.objects.filter(pk=stranger.pk).update(is_staff=True)
+        self.client.force_login(stranger)
+        self.assertContains(self.client.post(address, undoing | {"decision": again.pk}, follow=True), "again whose they were")

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import csv
 import io
+import random
+import zipfile
 from collections import Counter
 from datetime import date
+from unittest import mock
 
 import openpyxl
 from django.contrib.messages import get_messages
@@ -221,12 +224,42 @@ class Files(StackCase):
             with self.subTest(what, form="workbook"):
                 self.assertEqual(set(self.brought("from the city.xlsx", out.getvalue()).found.parcels), wanted)
 
+    def bomb(self) -> bytes:
+        """Return a small workbook whose sheet unpacks to more than a list's file may, though less than a county's."""
+        book = openpyxl.Workbook()
+        book.active.append(["12-001-019"])
+        plain, packed = io.BytesIO(), io.BytesIO()
+        book.save(plain)
+        with zipfile.ZipFile(plain) as source, zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as target:
+            for name in source.namelist():
+                target.writestr(name, source.read(name))
+            # What does not pack well keeps the ratio within bounds.
+            target.writestr("docProps/noise", random.Random(1).randbytes(600_000))
+            target.writestr("docProps/padding", b" " * 40_500_000)
+        return packed.getvalue()
+
+    def test_a_reader_s_file_is_not_even_read(self) -> None:
+        made = acts.make_list(self.scope, "Growing")
+        User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        with mock.patch("jaded_ledger.lists.making_views.from_file", side_effect=AssertionError("read")):
+            for address in (reverse("lists:new"), reverse("lists:add", args=[made.pk])):
+                sent = {"name": "x", "type": "reason", "file": SimpleUploadedFile("x.csv", b"12-001-019\n")}
+                self.assertEqual(self.client.post(address, sent).status_code, 403)
+
     def test_what_can_t_be_read_says_why(self) -> None:
         for name, content, why in (
             ("empty.csv", b"  \n", "empty"),
             ("nothing.csv", b"a,b\nc,d\n", "no column of nothing.csv names a parcel"),
             ("photos.zip", b"PK\x03\x04nonsense", "photos.zip"),
             ("long.csv", b"99-999-999\n" * 20_050, "more than 20,000 lines"),
+            ("😀" * 120 + ".csv", b"a\x00,b\nc\x00,d\n", "no column of 😀"),
+            (
+                "notes.csv",
+                b"parcel,note\n12-001-019,\n12-001-020,x\n" * 30 + b"1" * 301 + b",y\n",
+                "row 91 of notes.csv has 301 characters",
+            ),
+            ("bomb.xlsx", self.bomb(), "would unpack to 4[1-9] MB"),
             ("../../etc/odd name.geojson", b'{"type": "FeatureCollection", "features": []}', "neither text"),
         ):
             with self.subTest(name), self.assertRaisesRegex(ListError, why):

@@ -107,12 +107,27 @@ class Killed(DemoServerCase):
         uploads.run(again.pk)
         self.assertEqual(everything(), undisturbed)
 
+    def test_the_database_s_backend_dies_and_the_file_goes_in_all_the_same(self) -> None:
+        upload = self.waiting()
+        with worker.working():
+            worker.wait_until(lambda: self.state(upload).attempts == 1 and upload.read > 0, "rows of the first attempt")
+            with connection.cursor() as cursor:
+                # The intake's own: it has been within its transaction for a while.
+                cursor.execute(
+                    "SELECT count(pg_terminate_backend(pid)) FROM pg_stat_activity WHERE datname = current_database() "
+                    "AND pid <> pg_backend_pid() AND xact_start < now() - interval '0.2 s'"
+                )
+                self.assertGreater(cursor.fetchone()[0], 0)
+            worker.wait_until(lambda: self.state(upload).state == Upload.State.DONE, "the end")
+        self.assertEqual((upload.attempts, upload.source_file.refused, upload.error), (2, REFUSED, ""))
+        self.assertEqual(SourceFile.objects.filter(name=upload.name).count(), 1)
+
     def test_a_file_that_no_worker_survives_is_given_up(self) -> None:
         upload = self.waiting()
         Upload.objects.filter(pk=upload.pk).update(attempts=uploads.MOST_ATTEMPTS, state=Upload.State.RUNNING)
         uploads.run(upload.pk)
         self.assertEqual(self.state(upload).state, Upload.State.FAILED)
-        self.assertIn("stopped 5 times", upload.error)
+        self.assertIn("begun 5 times", upload.error)
         # It is kept, and can be tried again by hand.
         uploads.queue(upload)
         self.assertEqual((self.state(upload).state, upload.attempts), (Upload.State.WAITING, 0))

@@ -102,7 +102,11 @@ class BrowserCase(DemoServerCase):
         page.goto(f"{self.live_server_url}/?q={quote(search)}")
 
     def matches(self, page: Page) -> int:
-        return int(page.inner_text("#matches").replace(",", ""))
+        return self.figure(page, "#matches")
+
+    def figure(self, page: Page, selector: str) -> int:
+        """Return a count as a page shows it."""
+        return int("".join(filter(str.isdigit, page.inner_text(selector))))
 
     def lines(self, page: Page) -> list[str]:
         """Return the ledger's sentences."""

@@ -76,6 +76,10 @@ class Acts(TestCase):
             (("join:0",), "no other line"),
             (("turn:2",), "out of its group"),
             (("turn:4",), "refuse each"),
+            ((f"strike:{'1' * 5000}",), "no longer there"),
+            (("strike:²",), "no longer there"),
+            ((f"part:2:{'1' * 5000}",), "no longer there"),
+            ((f"refuse:4:{'a.b. ' * 9}",), "9 acronyms"),
         ):
             with self.subTest(acts), self.assertRaisesRegex(CriteriaError, told):
                 after(*acts)

@@ -37,6 +37,16 @@ class Pieces(unittest.TestCase):
             (piece,), refused = p.make_pieces([one], to)
             self.assertEqual((piece.lines, refused), (lines, []))
 
+    def test_nothing_goes_to_an_owner_who_asked_for_none(self) -> None:
+        asked = candidate(7, do_not_contact=True, stale_on="Absentee", mailing=None)
+        for to in p.Addressing:
+            kept, (refusal,) = p.make_pieces([asked], to)
+            self.assertEqual((kept, refusal.reason), ([], p.ASKED_FOR_NONE))
+            # Unknown is no yes, and the first of several owners at an address is no hindrance to the second.
+            for known in (None, False):
+                made, refused = p.make_pieces([replace(asked, situs=address("8 Capstan St")), candidate(8, do_not_contact=known)], to)
+                self.assertEqual(([one.parcel_id for one in made], [one.parcel_id for one in refused]), ([8], [7]))
+
     def test_what_can_not_be_delivered(self) -> None:
         for mailing, detail in [
             (None, "none on record"), (address("7 Elsewhere Rd", ""), "no ZIP Code"), (address("7 Elsewhere Rd", city=""), "no city"),

@@ -9,7 +9,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaded_ledger.core.criteria.phrase_book import PHRASE_BOOK
-from jaded_ledger.core.criteria.phrases import BETWEEN, expression, expression_in, found_in, hits, plain_texts, sentence_around, wider
+from jaded_ledger.core.criteria.phrases import (
+    BETWEEN,
+    LONGEST,
+    MOST_ACRONYMS,
+    check_phrase,
+    expression,
+    expression_in,
+    found_in,
+    hits,
+    plain_texts,
+    sentence_around,
+    wider,
+)
+from jaded_ledger.core.criteria.text import CriteriaError, parse
 from jaded_ledger.core.words import word_line, words_of
 
 # Phrase, a text that has it, a text that only seems to. The first three rows are the check values of the rules.
@@ -150,3 +163,26 @@ class Phrases(TestCase):
                 with self.subTest(group.name, phrase=phrase):
                     self.assertTrue(words_of(phrase) and expression(phrase))
             self.assertFalse(set(group.phrases) & set(group.refused))
+
+
+class Bounds(TestCase):
+    def test_spellings_are_counted_before_they_are_written_out(self) -> None:
+        # Forty acronyms have a million million spellings.
+        self.assertEqual(plain_texts("a.b. " * 40), ())
+        self.assertEqual(len(plain_texts("a.b. " * MOST_ACRONYMS)), 2**MOST_ACRONYMS)
+        self.assertTrue(expression("a.b. " * 40))
+
+    def test_what_can_be_looked_for(self) -> None:
+        for phrase in ("a.b. " * MOST_ACRONYMS, "x" * LONGEST, "as is", "word*"):
+            check_phrase(phrase)
+        for phrase, told in (
+            ("a.b. " * (MOST_ACRONYMS + 1), "4 acronyms written with dots; a phrase has at most 3"),
+            ("x" * (LONGEST + 1), "201 characters"), ("", "no word"), ("& !", "no word"),
+        ):  # fmt: skip
+            with self.subTest(phrase), self.assertRaisesRegex(ValueError, told):
+                check_phrase(phrase)
+
+    def test_a_search_says_which_phrase_is_wrong(self) -> None:
+        for text in (f'remarks: any of "as is", "{"a.b. " * 30}"', f'remarks: "{"a.b. " * 30}"'):
+            with self.assertRaisesRegex(CriteriaError, r'line 1: "a\.b\. .*…" has 30 acronyms'):
+                parse(text)

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from jaded_ledger.core.distress import lift
 from jaded_ledger.core.distress.lift import CountyHistory, History, lifts
 from jaded_ledger.core.distress.signals import TOLD_BY, SignalKind
-from jaded_ledger.core.distress.urgency import WEIGHTS, Scale, Sign, account
+from jaded_ledger.core.distress.urgency import DAYS_A_MONTH, MOST_HALVINGS, WEIGHTS, Scale, Sign, account
 
 TODAY = date(2026, 11, 24)
 ALL = frozenset(TOLD_BY.values())
@@ -26,6 +26,15 @@ class Urgency(unittest.TestCase):
         self.assertEqual(scale.decay(TODAY, TODAY), 1)
         # An auction that is yet to be held is worth all it is worth.
         self.assertEqual(scale.points(40, TODAY + timedelta(days=20), TODAY), 40)
+
+    def test_nothing_is_left_of_a_day_long_gone(self) -> None:
+        scale = Scale(half_life=1)
+        self.assertEqual(scale.points(100, date(1, 1, 1), TODAY), 0)
+        # Further halvings than these are not reckoned; they would leave nothing either.
+        on = TODAY - timedelta(days=round(MOST_HALVINGS * DAYS_A_MONTH) + 1)
+        self.assertEqual(scale.decay(on, TODAY), 0.5**MOST_HALVINGS)
+        self.assertEqual(scale.decay(date(1, 1, 1), TODAY), 0.5**MOST_HALVINGS)
+        self.assertGreater(scale.decay(on + timedelta(days=40), TODAY), 0.5**MOST_HALVINGS)
 
     def test_worked_by_hand(self) -> None:
         # Half a year is 0.5 ** (183 / 365.25) = 0.7066; 30 × 0.7066 = 21.2. Two years are 0.25; 25 × 0.2502 = 6.3.

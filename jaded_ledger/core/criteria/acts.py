@@ -10,9 +10,11 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.phrases import check_phrase
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Members, Quantity, Search
 from jaded_ledger.core.criteria.text import LARGEST, CriteriaError, parse_line
 from jaded_ledger.core.criteria.traits import Kind
+from jaded_ledger.core.whole_numbers import whole_number
 
 _END = "end"
 
@@ -42,9 +44,10 @@ class Lines:
 
     def place_of(self, number: str) -> int:
         """Return where a line stands now. Raises CriteriaError for one that is no longer there."""
-        if number.isdecimal():
+        wanted = whole_number(number)
+        if wanted is not None:
             for place, (shown, _) in enumerate(self._lines):
-                if shown == int(number):
+                if shown == wanted:
                     return place
         raise _gone()
 
@@ -87,8 +90,10 @@ class Lines:
     def refuse(self, number: str, phrase: str) -> None:
         """Have a line of phrases refuse one more: what was found with it means something else. Raises CriteriaError."""
         line = self.line(number)
-        if not phrase.strip():
-            raise CriteriaError("there is no phrase to refuse")
+        try:
+            check_phrase(phrase)
+        except ValueError as error:
+            raise CriteriaError(f"“{phrase[:60]}” {error}", word=phrase[:60]) from error
         members = tuple(_refusing(member, phrase) for member in line.members())
         if members == line.members():
             raise CriteriaError("that line looks for no phrases")
@@ -127,10 +132,11 @@ class Lines:
         """Take a member out of its group; a group of one becomes a line as any other."""
         place = self.place_of(number)
         shown, group = self._lines[place]
-        if not isinstance(group, AnyOf) or not member.isdecimal() or int(member) >= len(group.criteria):
+        wanted = whole_number(member)
+        if not isinstance(group, AnyOf) or wanted is None or wanted >= len(group.criteria):
             raise _gone()
-        out = replace(group.criteria[int(member)], struck=group.struck)
-        left = tuple(one for at, one in enumerate(group.criteria) if at != int(member))
+        out = replace(group.criteria[wanted], struck=group.struck)
+        left = tuple(one for at, one in enumerate(group.criteria) if at != wanted)
         rest: Line = AnyOf(left, struck=group.struck) if len(left) > 1 else replace(left[0] if left else out, struck=group.struck)
         self._lines[place] = (shown, rest)
         if left:

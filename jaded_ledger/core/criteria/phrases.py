@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from itertools import product
+from math import prod
 from typing import NamedTuple
 
 from jaded_ledger.core.words import word_line, words_of
@@ -18,7 +19,10 @@ _TOKEN = re.compile(r"[^\W_]+")
 _SENTENCE_END = re.compile(r"[.!?](?=\s)|\n")
 _LONGEST_SENTENCE = 160
 _WIDER_BY = 2
-_MOST_TEXTS = 8
+LONGEST = 200
+"""How many characters a phrase may have."""
+MOST_ACRONYMS = 3
+"""How many acronyms a phrase may have: each is written in two ways, and all spellings of the phrase are looked for."""
 
 
 def _alternatives(piece: str) -> Iterator[str]:
@@ -31,6 +35,22 @@ def _alternatives(piece: str) -> Iterator[str]:
     words = [f"{word[:-1]}[^ ]*" if word.endswith("*") else word for word in _WORD.findall(piece.casefold())]
     if words:
         yield " ".join(words)
+
+
+def check_phrase(phrase: str) -> None:
+    """Raise ValueError for a phrase that can't be looked for; the message goes on after the phrase.
+
+    >>> check_phrase("a.b. c.d. e.f. g.h.")
+    Traceback (most recent call last):
+    ValueError: has 4 acronyms written with dots; a phrase has at most 3; leave out the dots
+    """
+    acronyms = sum(1 for piece in phrase.split() if _ACRONYM.fullmatch(piece))
+    if len(phrase) > LONGEST:
+        raise ValueError(f"has {len(phrase):,} characters; a phrase has at most {LONGEST}")
+    if acronyms > MOST_ACRONYMS:
+        raise ValueError(f"has {acronyms} acronyms written with dots; a phrase has at most {MOST_ACRONYMS}; leave out the dots")
+    if not expression(phrase):
+        raise ValueError("has no word that could be looked for")
 
 
 @lru_cache(maxsize=4096)
@@ -61,10 +81,13 @@ def plain_texts(phrase: str) -> tuple[str, ...]:
     ((' needs work',), (' pos sale ', ' p o s sale '), ())
     """
     pieces = [found for piece in phrase.split() if (found := list(_alternatives(piece)))]
+    # Counted before they are written out: twenty acronyms have a million spellings.
+    if prod(map(len, pieces)) > 2**MOST_ACRONYMS:
+        return ()
     texts = [f" {' '.join(chosen)} " for chosen in product(*pieces)] if pieces else []
     # A beginning that ends the phrase may go on as it likes.
     texts = [text.removesuffix("[^ ]* ") for text in texts]
-    return tuple(texts) if all(text.replace(" ", "").isalnum() for text in texts) and len(texts) <= _MOST_TEXTS else ()
+    return tuple(texts) if all(text.replace(" ", "").isalnum() for text in texts) else ()
 
 
 def expression_in(phrase: str, fields: Iterable[int]) -> str:

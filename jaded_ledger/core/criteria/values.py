@@ -14,6 +14,7 @@ from lark import Lark, Transformer
 from lark.exceptions import LarkError
 
 from jaded_ledger.core.criteria import dates
+from jaded_ledger.core.criteria.phrases import check_phrase
 from jaded_ledger.core.criteria.search import Between, Inside, Match, Members, Named, Near, Numbers, Presence, Quantity, Same, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 
@@ -24,6 +25,7 @@ _DISTANCE = re.compile(r"(\d+(?:\.\d+)?)\s*(mi|ft)\s+of\s+parcel\s+(\S.*)", re.I
 _COUNTY_FIRST = re.compile(r"([^\W\d][\w .'-]*)/(.+)")
 _PLAIN = re.compile(r"[^\W_][\w.'&/#()-]*(?: [\w.'&/#()-]+)*")
 _PRESENCE = {"none": Presence(is_there=False), "any": Presence(is_there=True)}
+_SHOWN = 60
 _KEYWORDS = re.compile(r"(?i)(not|ask|or unknown|unknown|any of|all of|none of)\b")
 
 
@@ -195,7 +197,12 @@ def plain_value(trait: Trait, text: str) -> Value:
 
 
 def member(trait: Trait, text: str) -> str:
-    """Return a phrase, or a member of a set by its key. Raises ValueTextError for one that is none of the set's."""
+    """Return a phrase, or a member of a set by its key. Raises ValueTextError for what can't be looked for, or is none of the set's."""
+    if trait.kind is Kind.PHRASES:
+        try:
+            check_phrase(text)
+        except ValueError as error:
+            raise ValueTextError(text if len(text) <= _SHOWN else f"{text[:_SHOWN]}…", str(error)) from error
     return str(_choice(trait, text).value) if trait.choices else text
 
 

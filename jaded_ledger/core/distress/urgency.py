@@ -18,6 +18,8 @@ MOST = 100
 HALF_LIFE = 12
 """In how many months points halve, unless a team says otherwise."""
 LONGEST_HALF_LIFE = 120
+MOST_HALVINGS = 64
+"""After so many halvings nothing is left of any weight; a database refuses to reckon further (half of the smallest figure it has)."""
 LIST_WEIGHT = 10
 """What being on a list of a reason is worth, unless the list says otherwise."""
 DAYS_A_MONTH = 365.25 / 12
@@ -71,7 +73,7 @@ class Scale:
 
     def decay(self, on: date, today: date) -> float:
         """Return the share of its weight that a sign of a day still has; all of it for a day that is yet to come."""
-        return math.pow(0.5, max((today - on).days, 0) / self.half_life_days)
+        return math.pow(0.5, min(max((today - on).days, 0) / self.half_life_days, MOST_HALVINGS))
 
     def points(self, weight: int, on: date, today: date) -> int:
         """Return what a sign of a day is still worth, in whole points, halves up.

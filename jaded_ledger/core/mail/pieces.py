@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from jaded_ledger.core.mail.addresses import Address
+from jaded_ledger.core.whole_numbers import whole_number
 
 
 class Addressing(StrEnum):
@@ -31,6 +32,7 @@ SAME_DWELLING = "second piece to the same dwelling"
 NO_OWNER = "no owner name on record"
 NO_BUILDING = "no building there"
 NO_ADDRESS = "no deliverable address"
+ASKED_FOR_NONE = "asked not to be contacted"
 PASSED_ON = "passed to somebody else since it was listed"
 RESIDENT_NAME = "CURRENT RESIDENT"
 
@@ -47,6 +49,7 @@ class Candidate:
     situs: Address | None
     mailing: Address | None
     improvement_value: int | None = None
+    do_not_contact: bool | None = None
     stale_on: str = ""
     """The list on which it is stale, where it comes from one."""
 
@@ -72,7 +75,7 @@ class Refusal:
 
 def _house_number(address: Address) -> int:
     digits = address.street.split(" ", 1)[0]
-    return int(digits) if digits.isdecimal() else 0
+    return whole_number(digits) or 0
 
 
 def _street(address: Address) -> str:
@@ -96,6 +99,7 @@ def _lines(candidate: Candidate, to: Addressing, address: Address) -> tuple[str,
 def make_pieces(candidates: Iterable[Candidate], to: Addressing) -> tuple[list[Piece], list[Refusal]]:
     """Return the pieces in mailing order, and a refusal with its reason for every other candidate.
 
+    Nothing is made for an owner who asked not to be contacted, however it is addressed: the owner may be the resident.
     Nothing goes to an address that can't be delivered to. An owner, and a household, gets one piece, for the first of
     its parcels in mailing order; a resident gets one for each dwelling, whoever owns it.
     """
@@ -103,7 +107,9 @@ def make_pieces(candidates: Iterable[Candidate], to: Addressing) -> tuple[list[P
     addressed: list[tuple[Candidate, Address]] = []
     for candidate in candidates:
         address = candidate.mailing if to is Addressing.OWNER_MAILING else candidate.situs
-        if candidate.stale_on:
+        if candidate.do_not_contact:
+            refusals.append(Refusal(candidate.parcel_id, candidate.number, ASKED_FOR_NONE, candidate.owner_name))
+        elif candidate.stale_on:
             refusals.append(Refusal(candidate.parcel_id, candidate.number, PASSED_ON, candidate.stale_on))
         elif address is None or address.undeliverable:
             detail = address.undeliverable if address else "none on record"

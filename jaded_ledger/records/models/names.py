@@ -199,6 +199,9 @@ class OwnerDecision(models.Model):
     other = models.ForeignKey(Owner, on_delete=models.PROTECT, related_name="+")
     spellings = models.ManyToManyField(OwnerSpelling, related_name="decisions")
     made_at = models.DateTimeField()
+    team = models.ForeignKey(
+        "accounts.Team", null=True, on_delete=models.SET_NULL, related_name="+", help_text="Whose decision it is; blank for a command's."
+    )
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
     undone_at = models.DateTimeField(null=True)
 

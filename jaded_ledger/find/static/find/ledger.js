@@ -272,7 +272,12 @@
   document.addEventListener("DOMContentLoaded", note);
   if (document.readyState !== "loading") note();
 
-  document.addEventListener("htmx:responseError", () => say("The server could not answer. Nothing is lost; try again."));
+  document.addEventListener("htmx:responseError", (event) => {
+    const { xhr } = event.detail;
+    // What a page says of itself comes as a page; a text is meant for here.
+    const isText = xhr.getResponseHeader("Content-Type")?.startsWith("text/plain");
+    say(isText ? xhr.responseText : "The server could not answer. Nothing is lost; try again.");
+  });
   document.addEventListener("htmx:sendError", () => {
     sent = [];
     isEditing = false;

@@ -11,6 +11,7 @@ from django.template.defaultfilters import pluralize
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import AnyOf, Line
 from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
+from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
 from jaded_ledger.find.addresses import columns_of
 from jaded_ledger.find.balance import balance, count_owners
 from jaded_ledger.find.compiling import Compiled
@@ -29,7 +30,8 @@ def _one_line(line: Line) -> str:
 class Command(BaseCommand):
     help = (
         "Ask a search: --count (the default) tells parcels and owners, --balance what each line takes off, "
-        "--csv writes the contact file. if_struck is how many parcels striking that line alone would give back."
+        "--csv writes the contact file, but for owners who asked not to be contacted. "
+        "if_struck is how many parcels striking that line alone would give back."
     )
 
     def add_arguments(self, parser: CommandParser) -> None:
@@ -60,6 +62,8 @@ class Command(BaseCommand):
             self._show_count(compiled, as_json)
 
     def _write_file(self, compiled: Compiled, scope: Scope, columns: tuple[str, ...], options: dict[str, Any]) -> None:
+        if refused := compiled.matches.count() - contact_file.allowed(compiled.matches).count():
+            self.stderr.write(f"{refused:,} left out: {ASKED_FOR_NONE}")
         rows = contact_file.start(
             compiled.matches, columns, options["sort"], scope, format(compiled.search), bom=options["bom"],
             keys=options["columns"] is not None,

@@ -1,0 +1,194 @@
+"""What nobody should send: every address takes it without breaking, and says what is wrong where something is."""
+
+from __future__ import annotations
+
+import random
+import re
+import time
+from copy import copy
+from unittest import mock
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import OperationalError, connection, transaction
+from django.http import HttpRequest, HttpResponse
+from django.test import Client, RequestFactory, override_settings
+from django.urls import resolve, reverse
+
+from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.addresses import Place
+from jaded_ledger.find.selections import keep
+from jaded_ledger.lists.models import ParcelList
+from jaded_ledger.records.models import Parcel, SourceFile
+from jaded_ledger.web.middleware import LimitStatements, only_reads
+from tests.apps.test_access import patterns
+from tests.demo import DemoTestCase
+
+REQUESTS = 300
+SECONDS = 20
+SEED = 20261127
+NAMES = (
+    "all any as_of as_text at bom before change column columns counting county decision delimiter do encoding end fills:0 first fix_as "
+    "fix_what grade group half_life header_line high ids is_complete key kind last line list low mark match member members name next "
+    "note of on order other page password pasted phrases preset purpose q quantity raw reason refused s sense set sheet show sort "
+    "source_on spelling stage stale start state tag text then there tick times:price to trait type typed unknown username view weight "
+    "why within word:deed:0 words"
+).split()
+ACTS = (
+    "add answer as-shipped columns counties copy delete discard down drop-stale give-up instead:0 join keep-stale list merge move:0:end "
+    "part:0 refuse:0 remove:0 rename restore save show:beds split stage strike:0 tag take take-out text turn:0 undo unknowns:0 unlist "
+    "untag up"
+).split()
+SEARCHES = (
+    "class: duplex", 'remarks: any of "as is", "motivated"', "any of:\n  beds: 3..\n  owner-name: \"o\"", "beds: ask", "~ beds: 1..2",
+    "county: Tamarack\nlast-sale: before 5 years ago",
+)  # fmt: skip
+NASTY = (
+    "\x00", "1" * 5000, "-1", "0", "1e309", "NaN", "٣", "’" * 300, "😀" * 120, "<script>alert(1)</script>", "'; DROP TABLE x; --", "%",
+    "\\", '"', '""', "a.b. " * 40, "a." * 400, "(" * 400, "*" * 50, "..", "9..1", "0001-01-01", "9999-12-31", "2026-02-30",
+    "in the last 99999999999 days", "more than 9999 years ago", "\u202e", "\ufeff", "\r\n\r\n", "a\nb\nc", "x" * 20_000,
+    "\n".join("y" * 290 for _ in range(20)), "remarks: any of " + ", ".join(f'"w{n}*"' for n in range(60)),
+    "parcel-number: " + "9|" * 500 + "9", 'owner-name: "&"', "any of:", "county: Nowhere", "[" * 3000, "{}", "../../etc/passwd",
+    "beds:", ": 3", "\ud7ff", "\U0010ffff", "١٢٣", "²", "１２",
+)  # fmt: skip
+
+
+class EveryAddress(DemoTestCase):
+    """Requests at random, always the same ones, over every address."""
+
+    def setUp(self) -> None:
+        self.random = random.Random(SEED)
+        self.client = Client(raise_request_exception=False)
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        self.cookies = copy(self.client.cookies)
+        scope = self.scope.__class__(self.scope.team, self.user, self.scope.today)
+        selection = keep(scope, Place(parse("class: triplex")), [], is_all=True)
+        self.keys = {
+            "pk": [Parcel.objects.first().pk, ParcelList.objects.first().pk, SourceFile.objects.first().pk, 10**30, 0],
+            "parcel": [Parcel.objects.first().pk, 10**17],
+            "key": [selection.key, "x", "equity", "../x", "😀", "%00", "1" * 300],
+        }
+
+    def address(self, pattern: str) -> str:
+        return re.sub(r"<(?:\w+:)?(\w+)>", lambda match: str(self.random.choice(self.keys[match[1]])), pattern)
+
+    def value(self, name: str) -> object:
+        chance = self.random.random()
+        if name in ("q", "text") and chance < 0.6:
+            return self.random.choice(SEARCHES)
+        if name in ("do", "before") and chance < 0.8:
+            return self.random.choice(ACTS)
+        if name == "trait" and chance < 0.7:
+            return self.random.choice(("remarks", "beds", "last-sale", "owner-name", "on-list", "class", "urgency", "parcel-number"))
+        return self.random.choice(NASTY)
+
+    def sent(self) -> dict[str, object]:
+        sent = {name: self.value(name) for name in self.random.sample(NAMES, self.random.randint(1, 5))}
+        if self.random.random() < 0.5:
+            sent["q"] = self.random.choice(SEARCHES)
+        if self.random.random() < 0.5:
+            sent["do"] = self.random.choice(ACTS)
+        return sent
+
+    def send(self, path: str, sent: dict[str, object], *, is_post: bool) -> HttpResponse:
+        """Send a request; what it changes is rolled back, and whoever it signs out is in again for the next."""
+        self.client.cookies = copy(self.cookies)
+        headers = {"HX-Request": "true"} if self.random.random() < 0.5 else {}
+        with transaction.atomic():
+            response = (self.client.post if is_post else self.client.get)(path, sent, headers=headers)
+            if response.streaming:
+                b"".join(response.streaming_content)
+            transaction.set_rollback(True)
+        return response
+
+    def test_nothing_breaks(self) -> None:
+        every, began, broken = patterns(), time.monotonic(), []
+        for number in range(REQUESTS):
+            path, sent = self.address(every[number % len(every)]), self.sent()
+            is_post = self.random.random() < 0.5
+            if is_post and self.random.random() < 0.2:
+                sent["file"] = SimpleUploadedFile("😀" * 120 + ".csv", self.random.choice(NASTY).encode(errors="replace"))
+            status = self.send(path, sent, is_post=is_post).status_code
+            if status >= 500:
+                broken.append((status, is_post, path[:80], {name: str(value)[:60] for name, value in sent.items()}))
+        self.assertEqual(broken, [])
+        self.assertLess(time.monotonic() - began, SECONDS)
+
+
+class Nul(DemoTestCase):
+    def test_what_no_page_can_take_is_refused_wherever_it_stands(self) -> None:
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        file = SimpleUploadedFile("a.csv", b"a")
+        file._name = "a\x00.csv"
+        for path, sent, is_post in (
+            ("/", {"q": "beds: 3\x00"}, False), ("/", {"q\x00": "beds: 3"}, False), ("/property/1/explained/x%00y", {}, False),
+            ("/outreach/labels/a%00b/", {}, False), (reverse("lists:new"), {"name": "a\x00b", "type": "reason"}, True),
+            (reverse("find:pasted"), {"pasted": "1\x002"}, True), (reverse("lists:activity"), {"page": "\x00"}, False),
+        ):  # fmt: skip
+            with self.subTest(path, sent=sent):
+                send = self.client.post if is_post else self.client.get
+                self.assertContains(send(path, sent), "NUL character", status_code=400)
+                # Where a part of a page was asked for, its place gets the text alone.
+                part = send(path, sent, headers={"HX-Request": "true"})
+                self.assertEqual((part.status_code, part["Content-Type"]), (400, "text/plain; charset=utf-8"))
+        self.assertEqual(self.client.get("/", {"q": "beds: 3"}).status_code, 200)
+
+
+@override_settings(STATEMENT_SECONDS={"read": 0.2, "act": 0.4})
+class Statements(DemoTestCase):
+    """Pages that would take longer than anybody waits."""
+
+    def answer(self, seconds: float, *, method: str = "GET", only_reads_: bool = False, is_part: bool = False) -> HttpResponse:
+        def view(request: HttpRequest) -> HttpResponse:
+            with transaction.atomic(), connection.cursor() as cursor:
+                cursor.execute("SELECT pg_sleep(%s)", [seconds])
+            return HttpResponse("done")
+
+        marked = only_reads(view) if only_reads_ else view
+        request = RequestFactory().generic(method, "/", headers={"HX-Request": "true"} if is_part else {})
+        request.user, request._messages = self.user, []
+
+        def respond(request: HttpRequest) -> HttpResponse:
+            middleware.process_view(request, marked, (), {})
+            try:
+                return marked(request)
+            except OperationalError as error:
+                said = middleware.process_exception(request, error)
+                if said is None:
+                    raise
+                return said
+
+        middleware = LimitStatements(respond)
+        return middleware(request)
+
+    def left(self) -> str:
+        with connection.cursor() as cursor:
+            cursor.execute("SHOW statement_timeout")
+            return str(cursor.fetchone()[0])
+
+    def test_a_page_is_ended_and_says_what_to_narrow(self) -> None:
+        answer = self.answer(0.3)
+        self.assertContains(answer, "longer than 0.2 seconds and was stopped; nothing was changed. Choose fewer counties", status_code=503)
+        self.assertEqual(self.left(), "0")
+        self.assertTrue(self.answer(0.3, is_part=True).content.decode().startswith("This took longer"))
+
+    def test_an_act_may_take_longer_a_search_that_is_posted_may_not(self) -> None:
+        self.assertContains(self.answer(0.3, method="POST"), "done")
+        self.assertContains(self.answer(0.5, method="POST"), "for fewer rows at once", status_code=503)
+        self.assertContains(self.answer(0.3, method="POST", only_reads_=True), "Choose fewer counties", status_code=503)
+        self.assertTrue(all(getattr(resolve(reverse(f"find:{name}")).func, "only_reads", False) for name in ("change", "edit", "preview")))
+
+    def test_what_failed_otherwise_is_not_said_to_be_slow(self) -> None:
+        middleware = LimitStatements(mock.Mock())
+        self.assertIsNone(middleware.process_exception(RequestFactory().get("/"), OperationalError("the connection is closed")))
+        self.assertIsNone(middleware.process_exception(RequestFactory().get("/"), ValueError("ours")))
+
+    def test_the_whole_way(self) -> None:
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+
+        def slow(*_: object) -> None:
+            with transaction.atomic(), connection.cursor() as cursor:
+                cursor.execute("SELECT pg_sleep(1)")
+
+        with mock.patch("jaded_ledger.find.views.context_of", side_effect=slow):
+            self.assertContains(self.client.get("/"), "That takes too long", status_code=503)
+        self.assertEqual(self.client.get("/").status_code, 200)
