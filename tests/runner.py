@@ -96,7 +96,7 @@ class Runner(DiscoverRunner):
         } | {test.id() for test in self.result.unexpectedSuccesses}
         passed = self.result.testsRun - len(wrong) - len(self.result.skipped)
         skipped = f", {len(self.result.skipped)} skipped" if self.result.skipped else ""
-        for test, seconds in sorted(getattr(self.result, "took", {}).items(), key=lambda one: -one[1])[:SLOWEST]:
+        for test, seconds in sorted(getattr(self.result, "took", {}).items(), key=lambda item: -item[1])[:SLOWEST]:
             print(f"{seconds:6.1f} s  {test}")
         print(f"{max(passed, 0)} passed, {len(wrong)} failed{skipped}", flush=True)
         return failures

@@ -12,8 +12,9 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.phrases import check_phrase
 from jaded_ledger.core.criteria.search import (
     AnyOf,
-    Between,
     Criterion,
+    Exactly,
+    FigureRange,
     Inside,
     Match,
     Members,
@@ -22,7 +23,6 @@ from jaded_ledger.core.criteria.search import (
     Numbers,
     Presence,
     Quantity,
-    Same,
     Search,
 )
 from jaded_ledger.core.criteria.traits import Catalogue, Kind, Section, Trait
@@ -67,7 +67,7 @@ spans = st.one_of(
     st.builds(dates.On, moments),
     st.builds(dates.Before, moments),
     st.builds(dates.Since, moments),
-    st.tuples(days, days).map(lambda pair: dates.Between(*sorted(pair))),
+    st.tuples(days, days).map(lambda pair: dates.BetweenDays(*sorted(pair))),
     st.builds(dates.InTheLast, lengths),
     st.builds(dates.InTheNext, lengths),
     st.builds(dates.MoreThanAgo, lengths),
@@ -75,9 +75,9 @@ spans = st.one_of(
 
 
 @st.composite
-def ranges(draw: st.DrawFn) -> Between:
+def ranges(draw: st.DrawFn) -> FigureRange:
     low, high = sorted([draw(figures), draw(figures)])
-    return draw(st.sampled_from([Between(low, high), Between(low, None), Between(None, high)]))
+    return draw(st.sampled_from([FigureRange(low, high), FigureRange(low, None), FigureRange(None, high)]))
 
 
 numbers = st.builds(
@@ -103,15 +103,15 @@ def values(trait: Trait) -> st.SearchStrategy:
 def _values(trait: Trait) -> st.SearchStrategy:
     match trait.kind:
         case Kind.NUMBER | Kind.MONEY | Kind.PERCENT:
-            return st.one_of(figures.map(Same), ranges())
+            return st.one_of(figures.map(Exactly), ranges())
         case Kind.DATE:
             return spans
         case Kind.CHOICE:
-            return st.sampled_from([Same(choice.key) for choice in trait.choices])
+            return st.sampled_from([Exactly(choice.key) for choice in trait.choices])
         case Kind.FLAG:
-            return st.booleans().map(Same)
+            return st.booleans().map(Exactly)
         case Kind.PLACE:
-            return texts.map(Same)
+            return texts.map(Exactly)
         case Kind.NAME:
             return st.builds(Named, texts, st.sampled_from(Match))
         case Kind.PARCEL_NUMBER:

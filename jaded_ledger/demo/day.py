@@ -21,7 +21,7 @@ from jaded_ledger.demo.books import CsvBook
 from jaded_ledger.demo.courthouse_day import CourthouseDay
 from jaded_ledger.demo.market_day import MarketDay
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.services import Wanted, reach, record
+from jaded_ledger.intake.services import IntakeOptions, reach, record
 from jaded_ledger.records.bulk import wait_for_turn
 from jaded_ledger.records.derivation import derive, derive_due, measure_fill
 from jaded_ledger.records.models import County, Coverage, SourceFile, World
@@ -95,15 +95,15 @@ def advance(folder: Path) -> list[SourceFile]:
         files: list[SourceFile] = []
         for told in world.counties():
             county = County.objects.get(fips=told.fips)
-            touched: set[int] = set()
+            affected: set[int] = set()
             for filing in _filings(county, told, kept.today):
                 if filing.rows:
-                    file, of_file, _ = record(_written(folder, filing), Wanted(filing.kind, county, filing.as_of))
+                    file, of_file, _ = record(_written(folder, filing), IntakeOptions(filing.kind, county, filing.as_of))
                     files.append(file)
-                    touched |= of_file
+                    affected |= of_file
                 else:
-                    touched |= reach(county, filing.kind, filing.as_of)
-            derive(touched, [county])
+                    affected |= reach(county, filing.kind, filing.as_of)
+            derive(affected, [county])
         derive_due()
         for county in County.objects.all():
             measure_fill(county)

@@ -11,8 +11,8 @@ from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.compiling import compile
-from jaded_ledger.lists import acts
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.lists import services
 from jaded_ledger.lists.models import Activity, Membership, ParcelList
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import TransferParcel
@@ -36,9 +36,9 @@ def make_lists(team: Team, today: date) -> None:
     for name, kind, reason, mark, days, text in LISTS:
         day = today - timedelta(days=days)
         scope = Scope(team, user, today)
-        made = acts.make_list(scope, name, type=kind, reason=reason, mark=mark, source_on=day)
+        made = services.make_list(scope, name, type=kind, reason=reason, mark=mark, source_on=day)
         ids = list(compile(parse(text), scope).matches.values_list("parcel_id", flat=True))
-        acts.add(scope, made, ids, text)
+        services.add(scope, made, ids, text)
         _add_those_of_before(scope, made, day)
         if made.mark == "TX":
             _add_those_who_paid(scope, made)
@@ -56,10 +56,10 @@ def _work_on_some(scope: Scope) -> None:
         ids = compile(parse(text), scope).matches.order_by("pk").values_list("parcel_id", flat=True)
         return [pk for place, pk in enumerate(ids) if place % every == 0]
 
-    acts.tag(scope, "drive by", some('on-list: any of "Vacant per city"', 2))
-    acts.tag(scope, "corner lot", some('on-list: any of "Absentee, Harbour"', 25))
+    services.tag(scope, "drive by", some('on-list: any of "Vacant per city"', 2))
+    services.tag(scope, "corner lot", some('on-list: any of "Absentee, Harbour"', 25))
     for stage, every in (("to look at", 9), ("comping", 27), ("offer out", 81), ("passed", 40)):
-        acts.set_stage(scope, stage, some('on-list: any of "Tax unpaid 2026", "Absentee, Harbour"', every))
+        services.set_stage(scope, stage, some('on-list: any of "Tax unpaid 2026", "Absentee, Harbour"', every))
 
 
 def _add_those_of_before(scope: Scope, made: ParcelList, day: date) -> None:
@@ -68,7 +68,7 @@ def _add_those_of_before(scope: Scope, made: ParcelList, day: date) -> None:
         return
     sold = compile(parse("county: Tamarack\nclass: single-family, duplex"), scope).matches.filter(owned_since__gt=day)
     share = 3 if made.mark != "20" else 2
-    acts.add(scope, made, [pk for place, pk in enumerate(sold.order_by("pk").values_list("pk", flat=True)) if place % share == 0])
+    services.add(scope, made, [pk for place, pk in enumerate(sold.order_by("pk").values_list("pk", flat=True)) if place % share == 0])
 
 
 def _offered_as_of(made: ParcelList, day: date) -> None:
@@ -83,7 +83,7 @@ def _add_those_who_paid(scope: Scope, made: ParcelList) -> None:
     """Add some whose tax was still due when the list was made, and is paid by now."""
     paid = compile(parse("county: Tamarack\ntax-due: 0\ntax-bill: 500.."), scope).matches.order_by("pk")
     bills = {pk: bill for place, (pk, bill) in enumerate(paid.values_list("pk", "tax_bill")) if place % 400 == 7}
-    acts.add(scope, made, bills)
+    services.add(scope, made, bills)
     for row in Membership.objects.filter(list=made, parcel__in=bills):
         row.tax_due = bills[row.parcel_id]
         row.save(update_fields=["tax_due"])

@@ -15,7 +15,7 @@ from django.db import connection
 
 from jaded_ledger.demo import files, world
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.services import Wanted, record
+from jaded_ledger.intake.services import IntakeOptions, record
 from jaded_ledger.records.models import County, Coverage
 
 ADDITIONAL = ("layers", "photographs", "deeds", "loans", "loan-events", "liens", "lien-releases", "cases", "case-parties", "case-documents")
@@ -61,7 +61,7 @@ def take(folder: Path, key: str, kinds: tuple[str, ...]) -> Taken:
             continue
         started = time.monotonic()
         is_complete = kind not in ADDITIONAL and as_of == county.recorded_through
-        file, *_ = record(path, Wanted(kind, on_record, as_of, is_complete=is_complete))
+        file, *_ = record(path, IntakeOptions(kind, on_record, as_of, is_complete=is_complete))
         line = f"  {path.name}: {file.read:,} read, {file.refused:,} refused, {time.monotonic() - started:.1f} s"
         taken += Taken(file.read, file.refused, (line,))
     return taken

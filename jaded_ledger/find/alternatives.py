@@ -11,9 +11,9 @@ from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.criteria.search import Criterion, Search
 from jaded_ledger.core.criteria.traits import Kind
 from jaded_ledger.core.criteria.values import quote
-from jaded_ledger.find.compiling import compile
-from jaded_ledger.find.counting import commonest_names, value_counts
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.histogram import ends_of
+from jaded_ledger.find.value_counts import commonest_names, value_counts
 from jaded_ledger.records.trait_columns import FEW
 
 _MOST = 6

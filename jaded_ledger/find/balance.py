@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from django.db.models import Count
 
-from jaded_ledger.find.compiling import Compiled
+from jaded_ledger.find.compiler import Compiled
 from jaded_ledger.find.tallies import TRUE, UNKNOWN, tally
 
 

@@ -17,7 +17,7 @@ from django.db.models.functions import Cast
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.bins import Edge, edges_between, range_text
 from jaded_ledger.core.criteria.display import day_text, figure_shown
-from jaded_ledger.core.criteria.search import Between, Criterion, Same
+from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.trait_columns import column_of
@@ -158,12 +158,18 @@ def _taken_in(criterion: Criterion | None, today: date) -> list[tuple[Any, Any]]
     found: list[tuple[Any, Any]] = []
     for value in (criterion.accepts or criterion.refuses) if criterion else ():
         match value:
-            case Same(Decimal() as figure):
+            case Exactly(Decimal() as figure):
                 found.append((figure, figure))
-            case Between(low, high):
+            case FigureRange(low, high):
                 found.append((low, high))
             case (
-                dates.On() | dates.Before() | dates.Since() | dates.Between() | dates.InTheLast() | dates.InTheNext() | dates.MoreThanAgo()
+                dates.On()
+                | dates.Before()
+                | dates.Since()
+                | dates.BetweenDays()
+                | dates.InTheLast()
+                | dates.InTheNext()
+                | dates.MoreThanAgo()
             ):
                 days = value.resolve(today)
                 found.append((days.low, days.high))

@@ -12,7 +12,7 @@ from jaded_ledger.core.criteria.acts import Lines
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.phrases import Hit, found_in, sentence_around, wider
 from jaded_ledger.core.criteria.search import Members, Search
-from jaded_ledger.find.compiling import compile, phrase_in_fields
+from jaded_ledger.find.compiler import compile, phrase_in_fields
 from jaded_ledger.records.models import ParcelFacts, Remarks
 
 SORT = "phrases-hit"
@@ -73,9 +73,9 @@ def asked_phrases(search: Search) -> tuple[Asked, ...]:
 def with_hits(parcels: QuerySet[ParcelFacts], phrases: Sequence[Asked]) -> QuerySet[ParcelFacts]:
     """Return the parcels with how many of some phrases their remarks have, as ``hits``."""
     count = Value(0, output_field=IntegerField())
-    for one in phrases:
+    for phrase in phrases:
         count = count + Case(
-            When(phrase_in_fields("remarks__words", one.phrase, one.within), then=1), default=0, output_field=IntegerField()
+            When(phrase_in_fields("remarks__words", phrase.phrase, phrase.within), then=1), default=0, output_field=IntegerField()
         )
     return parcels.annotate(hits=count)
 
@@ -89,7 +89,7 @@ def hits_in(remarks: Remarks | None, phrases: Sequence[Asked]) -> Hits:
     """Return the hits of phrases in a listing's remarks, in the order of the text."""
     found: list[tuple[str, str, Hit, Asked]] = []
     for place, (field, text) in enumerate(zip(_REMARKS.fields, remarks.fields, strict=True)) if remarks else ():
-        wanted = {one.phrase: one for one in phrases if place in one.fields}
+        wanted = {phrase.phrase: phrase for phrase in phrases if place in phrase.fields}
         found += [(field, text, hit, wanted[hit.phrase]) for hit in found_in(text, wanted)]
     return Hits(len(found), tuple(_excerpt(*one) for one in found[:MOST_EXCERPTS]))
 

@@ -14,15 +14,15 @@ from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.whole_numbers import whole_number
-from jaded_ledger.find.answering import answered, askable, page_or_empty, refused, sent, trait_of
-from jaded_ledger.find.changing import Page, page_of
-from jaded_ledger.find.compiling import compile
-from jaded_ledger.find.counting import value_counts
-from jaded_ledger.find.editing import DATE_PRESETS, Editor, editor_of, editor_with, not_there, options_for
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.editor_fields import criterion_from, in_place_of
+from jaded_ledger.find.edits import EditedPage, edited_page_of
 from jaded_ledger.find.fill import fills
-from jaded_ledger.find.filled import criterion_from, in_place_of
 from jaded_ledger.find.histogram import histogram
-from jaded_ledger.find.pasted import criterion_of, match
+from jaded_ledger.find.line_editor import DATE_PRESETS, Editor, editor_of, editor_with, not_there, options_for
+from jaded_ledger.find.pasted_lines import criterion_of, match_lines
+from jaded_ledger.find.responses import book_response, compiled_or_opening, error_response, page_or_empty, sent_query, trait_of
+from jaded_ledger.find.value_counts import value_counts
 from jaded_ledger.records.trait_columns import FEW
 from jaded_ledger.web.middleware import only_reads
 
@@ -31,7 +31,7 @@ from jaded_ledger.web.middleware import only_reads
 class _Edited:
     """Which line of a page is edited, or which member of a group; None for a new criterion about a trait."""
 
-    page: Page
+    page: EditedPage
     trait: Trait
     number: str
     member: str
@@ -62,9 +62,9 @@ class _Edited:
             self.page.lines.put(self.number, self.with_criterion(criterion))
 
 
-def _edited(request: HttpRequest, page: Page) -> _Edited:
+def _edited(request: HttpRequest, page: EditedPage) -> _Edited:
     """Return what a request edits. Raises Http404 and CriteriaError."""
-    number, member = sent(request).get("line", ""), sent(request).get("member", "")
+    number, member = sent_query(request).get("line", ""), sent_query(request).get("member", "")
     if not number:
         return _Edited(page, trait_of(request), "", "", None, None)
     line = page.lines.line(number)
@@ -86,25 +86,25 @@ def edit(request: HttpRequest) -> HttpResponse:
     """The editor of a line or of a new criterion; with ``set`` its answer: the book, or the editor saying what is wrong."""
     scope = scope_of(request)
     try:
-        edited = _edited(request, page_of(sent(request), scope.team))
-        others = askable(edited.others, scope)
+        edited = _edited(request, edited_page_of(sent_query(request), scope.team))
+        others = compiled_or_opening(edited.others, scope)
         fill = fills(others.counties)[edited.trait.key]
     except CriteriaError as error:
-        return refused(request, scope, error)
+        return error_response(request, scope, error)
     except KeyError:
         raise Http404("the chosen counties have no such trait") from None
     editor = editor_of(edited.trait, edited.criterion, edited.number, edited.member, others, fill)
-    if not {"set", "preset", "as_text"} & sent(request).keys():
+    if not {"set", "preset", "as_text"} & sent_query(request).keys():
         return _rendered(request, editor)
     try:
-        criterion = criterion_from(edited.trait, sent(request))
+        criterion = criterion_from(edited.trait, sent_query(request))
         edited.put(criterion)
         compile(Search(edited.page.lines.counties, (criterion,)), scope)
     except CriteriaError as error:
-        response = _rendered(request, editor_with(sent(request), editor, others, error.message))
+        response = _rendered(request, editor_with(sent_query(request), editor, others, error.message))
         response["HX-Retarget"], response["HX-Reswap"] = "#editor", "outerHTML"
         return response
-    return answered(request, edited.page.changed(), scope)
+    return book_response(request, edited.page.changed(), scope)
 
 
 @require_http_methods(["GET", "POST"])
@@ -113,9 +113,9 @@ def preview(request: HttpRequest) -> HttpResponse:
     """What the editor, as it is filled in, would leave: said beside its button, nothing is changed."""
     scope = scope_of(request)
     try:
-        edited = _edited(request, page_of(sent(request), scope.team))
-        others = askable(edited.others, scope)
-        line = edited.with_criterion(criterion_from(edited.trait, sent(request)))
+        edited = _edited(request, edited_page_of(sent_query(request), scope.team))
+        others = compiled_or_opening(edited.others, scope)
+        line = edited.with_criterion(criterion_from(edited.trait, sent_query(request)))
         left = _count(edited.others, replace(line, struck=False), scope)
     except CriteriaError as error:
         return render(request, "find/_leaves.html", {"error": error})
@@ -136,11 +136,11 @@ def names(request: HttpRequest) -> HttpResponse:
         edited = _edited(request, page)
     except CriteriaError as error:
         return render(request, "find/_wrong.html", {"error": error})
-    others = askable(edited.others, scope)
-    words = sent(request).get("words", "")
+    others = compiled_or_opening(edited.others, scope)
+    words = sent_query(request).get("words", "")
     context = {
-        "options": options_for(edited.trait, sent(request).getlist("tick"), words, others),
-        "missing": not_there(edited.trait, words, sent(request).get("match", ""), others),
+        "options": options_for(edited.trait, sent_query(request).getlist("tick"), words, others),
+        "missing": not_there(edited.trait, words, sent_query(request).get("match", ""), others),
     }
     return render(request, "find/_options.html", context)
 
@@ -150,7 +150,7 @@ def picture(request: HttpRequest) -> HttpResponse:
     """What a trait means and how its values are spread over the matches: what the box shows of the marked suggestion."""
     scope = scope_of(request)
     trait = trait_of(request)
-    matches = askable(page_or_empty(request, scope).place.search, scope).matches
+    matches = compiled_or_opening(page_or_empty(request, scope).place.search, scope).matches
     context: dict[str, object] = {"trait": trait}
     if trait.is_range:
         context["picture"] = histogram(matches, trait, None, scope.today)
@@ -166,12 +166,12 @@ def pasted(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     text = request.POST.get("pasted", "")
     page = page_or_empty(request, scope)
-    compiled = askable(page.place.search, scope)
+    compiled = compiled_or_opening(page.place.search, scope)
     try:
-        found = match(text, compiled)
+        found = match_lines(text, compiled)
         if "set" in request.POST:
             page.lines.add(Search((), (criterion_of(found, compiled.counties),)))
-            return answered(request, page.changed(), scope)
+            return book_response(request, page.changed(), scope)
     except CriteriaError as error:
-        return refused(request, scope, error)
+        return error_response(request, scope, error)
     return render(request, "find/_pasted.html", {"found": found, "pasted": text})

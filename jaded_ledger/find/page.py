@@ -16,15 +16,15 @@ from jaded_ledger.core.criteria.display import value_phrase
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.find.addresses import Place
 from jaded_ledger.find.alternatives import alternatives
 from jaded_ledger.find.balance import Balance, LineBalance, balance, count_owners
-from jaded_ledger.find.compiling import Compiled, chosen_counties, compile
+from jaded_ledger.find.compiler import Compiled, chosen_counties, compile
 from jaded_ledger.find.fill import mostly_blank
 from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.hits import asked_phrases
-from jaded_ledger.find.marking import marked
 from jaded_ledger.find.results import PAGE, Row, rows
+from jaded_ledger.find.row_marks import with_marks
+from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.records.models import County, earliest_days
 from jaded_ledger.records.own_columns import traits_of
 from jaded_ledger.records.versions import facts_version
@@ -122,7 +122,7 @@ def heading(trait: Trait, sort: str) -> Heading:
     return Heading(trait, second if sort == first else first, {up: "ascending", down: "descending"}.get(sort, ""))
 
 
-def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]:
+def _results(place: SearchPage, compiled: Compiled, found: Balance) -> dict[str, Any]:
     offered = traits_of(compiled.counties)
     pages = max(1, ceil(found.matches / PAGE))
     page = min(place.page, pages)
@@ -130,7 +130,7 @@ def _results(place: Place, compiled: Compiled, found: Balance) -> dict[str, Any]
     shown: list[Row] = rows(compiled.matches, place.columns, place.sort, page, phrases) if found.matches else []
     missing = [key for key in place.search.traits() if key not in place.columns and key not in ("address", "parcel-number")]
     return {
-        "rows": marked(shown, compiled.scope),
+        "rows": with_marks(shown, compiled.scope),
         "page": page,
         "pages": pages,
         "first": (page - 1) * PAGE + 1,
@@ -157,7 +157,7 @@ def _unasked(search: Search, error: CriteriaError, counties: tuple[County, ...])
     }
 
 
-def context_of(place: Place, scope: Scope) -> dict[str, Any]:
+def context_of(place: SearchPage, scope: Scope) -> dict[str, Any]:
     """Return what the templates of Find need. A search that can't be asked shows its lines and says why."""
     context: dict[str, Any] = {
         "place": "find",
@@ -165,7 +165,7 @@ def context_of(place: Place, scope: Scope) -> dict[str, Any]:
         "state": place.query(scope.team),
         "state_query": urlencode(place.query(scope.team), quote_via=quote),
         "facts_version": facts_version(),
-        "asked": [_asked(one.criterion) for one in questions(place.search) if one.waits],
+        "asked": [_asked(question.criterion) for question in questions(place.search) if question.waits],
     }
     try:
         counties = chosen_counties(place.search)

@@ -13,12 +13,12 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
 from jaded_ledger.core.criteria.text import line_text
 from jaded_ledger.core.whole_numbers import whole_number
-from jaded_ledger.find.answering import page_or_empty
-from jaded_ledger.find.compiling import compile, condition
+from jaded_ledger.find.compiler import compile, condition
 from jaded_ledger.find.hits import asked_phrases, hits_in, left_without, marked
+from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.phrase_books import PhraseBookError, book_of, changes_of, entry_of, restore, save, take_out, taken_out, undo
-from jaded_ledger.find.standing import parcels
-from jaded_ledger.find.suggesting import group_criterion
+from jaded_ledger.find.responses import page_or_empty
+from jaded_ledger.find.suggestions import group_criterion
 
 _REMARKS = CATALOGUE["remarks"].key
 
@@ -87,8 +87,8 @@ def hits(request: HttpRequest, parcel: int) -> HttpResponse:
     facts = get_object_or_404(parcels(scope).select_related("remarks", "address", "parcel"), pk=parcel)
     address = facts.street_line or facts.parcel.number
     found = hits_in(facts.remarks, phrases)
-    left = left_without(search, [(one.asked.line, phrase) for one in found.excerpts for phrase in one.wider], scope)
-    offers = [(one, [(phrase, left[one.asked.line, phrase]) for phrase in one.wider]) for one in found.excerpts]
+    left = left_without(search, [(excerpt.asked.line, phrase) for excerpt in found.excerpts for phrase in excerpt.wider], scope)
+    offers = [(excerpt, [(phrase, left[excerpt.asked.line, phrase]) for phrase in excerpt.wider]) for excerpt in found.excerpts]
     fields = zip(CATALOGUE[_REMARKS].fields, facts.remarks.fields, strict=True) if facts.remarks else ()
     texts = [(name, list(marked(text, [one.phrase for one in phrases]))) for name, text in fields if text]
     return render(request, "find/_hits.html", {"address": address, "offers": offers, "more": found.more, "texts": texts})

@@ -9,16 +9,16 @@ from django.db.models import QuerySet
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import format, parse
-from jaded_ledger.find.addresses import Place
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.models import Selection
-from jaded_ledger.find.standing import parcels
+from jaded_ledger.find.parcels import parcels
+from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.versions import facts_version
 
 
-def keep(scope: Scope, place: Place, parcel_ids: Sequence[int], *, is_all: bool) -> Selection:
+def keep(scope: Scope, place: SearchPage, parcel_ids: Sequence[int], *, is_all: bool) -> Selection:
     """Keep a selection: the parcels named, or all matches but those. Raises ValueError when it names none."""
     if not is_all and not parcel_ids:
         raise ValueError("nothing is chosen")

@@ -17,7 +17,7 @@ from django.db.models.functions import Cast, Coalesce
 
 from jaded_ledger.core.criteria.search import AnyOf, Line, Search
 from jaded_ledger.core.criteria.text import format
-from jaded_ledger.find.compiling import Compiled
+from jaded_ledger.find.compiler import Compiled
 from jaded_ledger.records.versions import facts_version
 
 FALSE, TRUE, UNKNOWN = 0, 1, 2

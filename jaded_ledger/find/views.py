@@ -16,15 +16,15 @@ from jaded_ledger.core.criteria.search import AnyOf, Search
 from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find import selections
-from jaded_ledger.find.addresses import Place, place_of, search_text
-from jaded_ledger.find.answering import answered, askable, page_or_empty, refused, sent
-from jaded_ledger.find.changing import page_of
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.editor_fields import group_from, group_text, in_place_of
+from jaded_ledger.find.edits import edited_page_of
 from jaded_ledger.find.fill import fills
-from jaded_ledger.find.filled import group_from, group_text, in_place_of
 from jaded_ledger.find.page import context_of
 from jaded_ledger.find.phrase_books import groups_of
-from jaded_ledger.find.suggesting import browse, suggest
+from jaded_ledger.find.responses import book_response, compiled_or_opening, error_response, page_or_empty, sent_query
+from jaded_ledger.find.search_page import SearchPage, search_page_of, search_text
+from jaded_ledger.find.suggestions import browse, suggest
 from jaded_ledger.web.middleware import only_reads
 
 FORWARD = {"labels": "outreach:labels", "contacts": "outreach:contacts", "keep": "lists:keep"}
@@ -36,12 +36,12 @@ def find(request: HttpRequest) -> HttpResponse:
     """The page itself. A text that can't be read comes back in the text editor, with what is wrong."""
     scope = scope_of(request)
     try:
-        place = page_of(sent(request), scope.team).place
+        place = edited_page_of(sent_query(request), scope.team).place
     except CriteriaError as error:
-        context = context_of(Place(Search()), scope)
-        return render(request, "find/find.html", context | {"as_text": search_text(sent(request), scope.team), "text_error": error})
+        context = context_of(SearchPage(Search()), scope)
+        return render(request, "find/find.html", context | {"as_text": search_text(sent_query(request), scope.team), "text_error": error})
     if request.htmx and request.htmx.target == "book":
-        return answered(request, place, scope)
+        return book_response(request, place, scope)
     return render(request, "find/find.html", context_of(place, scope))
 
 
@@ -51,12 +51,12 @@ def change(request: HttpRequest) -> HttpResponse:
     """Do one act to a search and answer with the book as it is then."""
     scope = scope_of(request)
     try:
-        page = page_of(sent(request), scope.team)
+        page = edited_page_of(sent_query(request), scope.team)
         # What was typed in the add box and sent without choosing a suggestion.
-        page.do(sent(request).get("do") or f"add:{sent(request).get('typed', '')}", sent(request))
+        page.do(sent_query(request).get("do") or f"add:{sent_query(request).get('typed', '')}", sent_query(request))
     except CriteriaError as error:
-        return refused(request, scope, error)
-    return answered(request, page.place, scope)
+        return error_response(request, scope, error)
+    return book_response(request, page.place, scope)
 
 
 @require_GET
@@ -64,10 +64,10 @@ def as_text(request: HttpRequest) -> HttpResponse:
     """The ledger as its text, to be edited."""
     scope = scope_of(request)
     try:
-        place = page_of(sent(request), scope.team).place
+        place = edited_page_of(sent_query(request), scope.team).place
         text = format(place.search)
     except CriteriaError:
-        place, text = Place(Search()), search_text(sent(request), scope.team)
+        place, text = SearchPage(Search()), search_text(sent_query(request), scope.team)
     return render(request, "find/_text.html", {"as_text": text, "state": place.query(scope.team)})
 
 
@@ -75,9 +75,9 @@ def as_text(request: HttpRequest) -> HttpResponse:
 def suggestions(request: HttpRequest) -> HttpResponse:
     """What the add box offers for what is typed; all traits by section when nothing is."""
     scope = scope_of(request)
-    compiled = askable(page_or_empty(request, scope).place.search, scope)
+    compiled = compiled_or_opening(page_or_empty(request, scope).place.search, scope)
     known = fills(compiled.counties)
-    typed = sent(request).get("typed", "").strip()[:200]
+    typed = sent_query(request).get("typed", "").strip()[:200]
     context = (
         {"typed": typed, "found": suggest(typed, compiled, known, groups_of(scope.team), scope)} if typed else {"sections": browse(known)}
     )
@@ -89,16 +89,16 @@ def suggestions(request: HttpRequest) -> HttpResponse:
 def edit_group(request: HttpRequest) -> HttpResponse:
     """The editor of an any-of group, its members one a line; with ``set`` its answer."""
     scope = scope_of(request)
-    number = sent(request).get("line", "")
+    number = sent_query(request).get("line", "")
     try:
-        page = page_of(sent(request), scope.team)
+        page = edited_page_of(sent_query(request), scope.team)
         line = page.lines.line(number) if number else None
     except CriteriaError as error:
-        return refused(request, scope, error)
+        return error_response(request, scope, error)
     if line is not None and not isinstance(line, AnyOf):
         raise Http404("that line is not a group")
-    context: dict[str, Any] = {"line": number, "members": sent(request).get("members", group_text(line or AnyOf(())))}
-    if "set" not in sent(request):
+    context: dict[str, Any] = {"line": number, "members": sent_query(request).get("members", group_text(line or AnyOf(())))}
+    if "set" not in sent_query(request):
         return render(request, "find/_group_editor.html", context)
     try:
         group = group_from(context["members"])
@@ -111,7 +111,7 @@ def edit_group(request: HttpRequest) -> HttpResponse:
         page.lines.add(Search((), (group,)))
     else:
         page.lines.put(number, in_place_of(line, group))
-    return answered(request, page.changed(), scope)
+    return book_response(request, page.changed(), scope)
 
 
 def _chosen_ids(text: str) -> list[int]:
@@ -125,7 +125,7 @@ def chosen(request: HttpRequest) -> JsonResponse:
     scope = scope_of(request)
     ids, is_all = _chosen_ids(request.POST.get("ids", "")), bool(request.POST.get("all"))
     try:
-        parcels = selections.chosen_from(place_of(request.POST, scope.team).search, scope, ids, is_all=is_all)
+        parcels = selections.chosen_from(search_page_of(request.POST, scope.team).search, scope, ids, is_all=is_all)
     except CriteriaError as error:
         return JsonResponse({"error": str(error)}, status=400)
     return JsonResponse(parcels.aggregate(owners=Count("owner", distinct=True)))
@@ -136,7 +136,7 @@ def keep_selection(request: HttpRequest) -> HttpResponse:
     """Keep what is chosen and go on to what shall be done with it."""
     scope = scope_of(request)
     try:
-        place = place_of(request.POST, scope.team)
+        place = search_page_of(request.POST, scope.team)
     except CriteriaError:
         # The page says what is wrong with the search, and nothing of it is lost.
         return redirect(f"{reverse('find:find')}?{urlencode({'q': request.POST.get('q', '')})}")

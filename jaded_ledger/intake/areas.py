@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jaded_ledger.intake.batches import Line, Taking
+from jaded_ledger.intake.batches import CountyIntake, SourceLine
 from jaded_ledger.intake.cells import UnreadableValueError, plain_word, word_of
 from jaded_ledger.intake.columns import extra
 from jaded_ledger.intake.filing import Draft, Filing
@@ -32,8 +32,8 @@ class TaxRates(Filing):
     def __init__(self) -> None:
         super().__init__("tax-rates", "tax rates by authority and year", TaxRate)
 
-    def read(self, taking: Taking, line: Line) -> Draft:
-        draft = super().read(taking, line)
+    def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
+        draft = super().read(county_intake, line)
         if draft.texts["area_id"]:
             try:
                 draft.texts[AREA_KIND] = word_of(line.text(AREA_KIND), _KINDS, ", ".join(Area.AreaKind.labels))

@@ -18,7 +18,7 @@ from jaded_ledger.records.models import County, Filed, SourceFile
 
 
 @dataclass(frozen=True)
-class Line:
+class SourceLine:
     """A row on its way in: where it stood, its cells by our columns' names, and why it can't be split into cells."""
 
     number: int
@@ -34,27 +34,27 @@ class Line:
         return RefusedRowError(column, self.text(column)[:200], reason)
 
 
-Refused = list[tuple[Line, RefusedRowError]]
+Refused = list[tuple[SourceLine, RefusedRowError]]
 
 
 @dataclass
-class Row:
+class CheckedRow:
     """A checked row: the natural key it is known by, and its values by attribute name."""
 
-    line: Line
+    line: SourceLine
     key: str
     values: dict[str, Any]
     digest: str = ""
 
 
 @dataclass
-class Taking:
+class CountyIntake:
     """One file being taken in, and what came of its rows so far."""
 
     file: SourceFile
     county: County
     now: datetime
-    touched: set[int] = field(default_factory=set)
+    affected: set[int] = field(default_factory=set)
     """Parcels whose facts must be derived again."""
     seen: set[int] = field(default_factory=set)
     """Parcels that the file holds, changed or not."""
@@ -71,7 +71,7 @@ class Taking:
     def as_of(self) -> date:
         return self.file.as_of
 
-    def supersede(self, model: type[Filed], rows: Sequence[Row]) -> tuple[dict[str, int], Refused]:
+    def supersede(self, model: type[Filed], rows: Sequence[CheckedRow]) -> tuple[dict[str, int], Refused]:
         """Store rows; return the ids of those that were new or said something else than before, by natural key.
 
         A row that breaks a rule of the table is refused with what the rule says.
@@ -83,7 +83,7 @@ class Taking:
                 county=self.county, superseded_at=None, natural_key__in=among(row.key for row in rows)
             ).values_list("natural_key", "id", "digest", "source_file_id", *model.carried)
         }
-        fresh: list[Row] = []
+        fresh: list[CheckedRow] = []
         outdated: dict[str, int] = {}
         for row in rows:
             before = current.get(row.key)
@@ -107,7 +107,7 @@ class Taking:
         self.held |= {pk for key, pk in outdated.items() if key not in stored}
         return stored, refused + broken
 
-    def _stored(self, model: type[Filed], rows: list[Row], outdated: Mapping[str, int]) -> tuple[dict[str, int], Refused]:
+    def _stored(self, model: type[Filed], rows: list[CheckedRow], outdated: Mapping[str, int]) -> tuple[dict[str, int], Refused]:
         refused: Refused = []
         if not rows:
             return {}, refused

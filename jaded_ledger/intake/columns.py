@@ -22,7 +22,7 @@ _LARGEST = {models.PositiveSmallIntegerField: 32_767, models.PositiveIntegerFiel
 _REMEMBERED = 50_000
 
 
-def remembering(read: Callable[[str], Any]) -> Callable[[str], Any]:
+def memoized(read: Callable[[str], Any]) -> Callable[[str], Any]:
     """Read each distinct cell once: days, words and names repeat from row to row."""
     known: dict[str, Any] = {}
 
@@ -73,7 +73,7 @@ def _text(field: models.Field) -> Callable[[str], str]:
 def _word(field: models.Field) -> Callable[[str], str]:
     words = {plain_word(value): value for value, _ in field.choices}
     said = ", ".join(value for value, _ in field.choices)
-    return remembering(lambda raw: cells.word_of(raw, words, said))
+    return memoized(lambda raw: cells.word_of(raw, words, said))
 
 
 def _whole(field: models.Field, *, is_size: bool) -> Callable[[str], int | None]:
@@ -86,7 +86,7 @@ def _whole(field: models.Field, *, is_size: bool) -> Callable[[str], int | None]
             raise UnreadableValueError(f"is larger than {largest:,}")
         return None if is_size and not number else number
 
-    return remembering(read)
+    return memoized(read)
 
 
 def _measure(*, is_size: bool) -> Callable[[str], float | None]:
@@ -94,7 +94,7 @@ def _measure(*, is_size: bool) -> Callable[[str], float | None]:
         number = round(float(cells.number_of(raw)), 2)
         return None if is_size and not number else number
 
-    return remembering(read)
+    return memoized(read)
 
 
 def _amount(field: models.DecimalField) -> Callable[[str], Decimal]:
@@ -106,7 +106,7 @@ def _amount(field: models.DecimalField) -> Callable[[str], Decimal]:
             raise UnreadableValueError(f"is {beyond:,} or more")
         return number
 
-    return remembering(read)
+    return memoized(read)
 
 
 def _list(field: ArrayField) -> Callable[[str], list[Any]]:
@@ -130,11 +130,11 @@ def reader_of(field: models.Field, *, is_size: bool = False) -> Callable[[str], 
         case models.CharField():
             return _text(field)
         case models.DateField():
-            return remembering(cells.day_of)
+            return memoized(cells.day_of)
         case models.DecimalField():
             return _amount(field)
         case models.BooleanField():
-            return remembering(cells.flag_of)
+            return memoized(cells.flag_of)
         case models.FloatField():
             return _measure(is_size=is_size)
         case models.ForeignKey() if field.related_model in (RecordedName, Area):
@@ -170,7 +170,7 @@ def takes_of(field: models.Field) -> str:
 
 def columns_of(model: type[Filed], naming: Callable[[str], str] = str) -> list[Column]:
     """Return the columns that fill a model. Its parcels have a column of their own."""
-    found = []
+    columns = []
     for field in own_fields(model):
         is_link = isinstance(field, models.ForeignKey)
         if field.name in model.carried or (is_link and field.related_model not in (RecordedName, Area)):
@@ -178,7 +178,7 @@ def columns_of(model: type[Filed], naming: Callable[[str], str] = str) -> list[C
         is_text = isinstance(field, models.CharField | models.TextField)
         has_blank = field.null or field.has_default() or (is_text and field.blank)
         blank = field.get_default() if field.has_default() else "" if is_text else None
-        found.append(
+        columns.append(
             Column(
                 name=naming(field.name),
                 field=field.attname,
@@ -191,7 +191,7 @@ def columns_of(model: type[Filed], naming: Callable[[str], str] = str) -> list[C
                 is_list=isinstance(field, ArrayField),
             )
         )
-    return found
+    return columns
 
 
 def parcel_column(model: type[Filed], naming: Callable[[str], str]) -> tuple[str, str] | None:

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import phonenumbers
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
-from jaded_ledger.intake.batches import Line, Refused, Taking
+from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.cells import text_of
 from jaded_ledger.intake.columns import extra
 from jaded_ledger.intake.filing import Draft, Filing
@@ -26,17 +26,17 @@ class Contacts(Filing):
     def __init__(self) -> None:
         super().__init__("contacts", "owners' telephone numbers and e-mail addresses", Contact)
 
-    def read(self, taking: Taking, line: Line) -> Draft:
-        draft = super().read(taking, line)
+    def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
+        draft = super().read(county_intake, line)
         try:
-            draft.keys = [taking.county.mask.key(text_of(line.text(PARCEL)))]
+            draft.keys = [county_intake.county.mask.key(text_of(line.text(PARCEL)))]
         except ParcelNumberError as error:
             raise line.refuse(PARCEL, str(error)) from None
         if draft.values["kind"] == ContactKind.TELEPHONE:
             draft.values["value"] = self._number(line, draft.values["value"])
         return draft
 
-    def _number(self, line: Line, typed: str) -> str:
+    def _number(self, line: SourceLine, typed: str) -> str:
         try:
             number = phonenumbers.parse(typed, "US")
         except phonenumbers.NumberParseException:
@@ -45,10 +45,10 @@ class Contacts(Filing):
             raise line.refuse("value", "is not a telephone number")
         return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.E164)
 
-    def admit(self, taking: Taking, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
+    def admit(self, county_intake: CountyIntake, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
         owners = dict(
             RollEntry.objects.filter(
-                county=taking.county, superseded_at=None, natural_key__in=among(key for draft in drafts for key in draft.keys)
+                county=county_intake.county, superseded_at=None, natural_key__in=among(key for draft in drafts for key in draft.keys)
             ).values_list("natural_key", "owner_id")
         )
         for draft in drafts:
@@ -61,5 +61,5 @@ class Contacts(Filing):
         ]
         return known, {}, refused
 
-    def look_up(self, taking: Taking, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
+    def look_up(self, county_intake: CountyIntake, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
         """There is nothing more to look up: the owner was found with the parcel."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jaded_ledger.intake.batches import Line
+from jaded_ledger.intake.batches import SourceLine
 from jaded_ledger.intake.filing import COUNTY
 from jaded_ledger.records.models import County
 
@@ -30,7 +30,7 @@ class Belonging:
         self._by_key = counties_by_key()
         self.counties = {county.pk: county for county in self._by_key.values()}
 
-    def county_of(self, line: Line) -> County:
+    def county_of(self, line: SourceLine) -> County:
         """Return the county of a row. Raises RefusedRowError."""
         named = line.text(COUNTY)
         if self.chosen and not named.strip():

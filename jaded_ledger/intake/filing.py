@@ -15,7 +15,7 @@ from django.db.models import Q
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.intake import texts
-from jaded_ledger.intake.batches import Line, Refused, Row, Taking, digest_of
+from jaded_ledger.intake.batches import CheckedRow, CountyIntake, Refused, SourceLine, digest_of
 from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, text_of
 from jaded_ledger.intake.columns import SEVERAL, Column, columns_of, extra, parcel_column
 from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
@@ -32,7 +32,7 @@ COUNTY = "county"
 class Draft:
     """A row whose cells have been read: values by attribute, the texts still to be looked up, parcel-number keys."""
 
-    line: Line
+    line: SourceLine
     values: dict[str, Any]
     keys: list[str] = field(default_factory=list)
     texts: dict[str, str] = field(default_factory=dict)
@@ -54,8 +54,8 @@ class Filing:
         self._parcels = parcel_column(model, naming)
         self._many = bool(self._parcels) and isinstance(model._meta.get_field(self._parcels[1]), models.ManyToManyField)
         by_kind = {one.attname: one.related_model for one in model._meta.concrete_fields if one.related_model}
-        self._names = [one.field for one in self._columns if by_kind.get(one.field) is RecordedName]
-        self._areas = [one.field for one in self._columns if by_kind.get(one.field) is Area]
+        self._names = [column.field for column in self._columns if by_kind.get(column.field) is RecordedName]
+        self._areas = [column.field for column in self._columns if by_kind.get(column.field) is Area]
         self._known = frozenset((*self.columns, COUNTY))
 
     @property
@@ -84,23 +84,23 @@ class Filing:
         """The names of those that it must have."""
         return tuple(column.name for column in self.described if column.is_required)
 
-    def on_record(self, taking: Taking) -> int:
+    def on_record(self, county_intake: CountyIntake) -> int:
         """Return how many current rows the county has of the kind."""
-        return self.model.objects.filter(county=taking.county, superseded_at=None).count()
+        return self.model.objects.filter(county=county_intake.county, superseded_at=None).count()
 
-    def retire(self, taking: Taking) -> None:
+    def retire(self, county_intake: CountyIntake) -> None:
         """A complete file ends what it no longer holds; the earlier rows stay readable, and so does what a refused row speaks of."""
-        gone = self.model.objects.filter(county=taking.county, superseded_at=None).exclude(
-            Q(source_file=taking.file) | Q(natural_key__in=among(taking.spared))
+        gone = self.model.objects.filter(county=county_intake.county, superseded_at=None).exclude(
+            Q(source_file=county_intake.file) | Q(natural_key__in=among(county_intake.spared))
         )
-        ended = [pk for pk in gone.values_list("id", flat=True).iterator() if pk not in taking.held]
-        taking.file.gone += self.model.objects.filter(id__in=among_ids(ended)).update(
-            superseded_at=not_before("recorded_at"), valid_until=taking.as_of
+        ended = [pk for pk in gone.values_list("id", flat=True).iterator() if pk not in county_intake.held]
+        county_intake.file.gone += self.model.objects.filter(id__in=among_ids(ended)).update(
+            superseded_at=not_before("recorded_at"), valid_until=county_intake.as_of
         )
 
     # One row
 
-    def _value(self, taking: Taking, line: Line, column: Column) -> Any:
+    def _value(self, county_intake: CountyIntake, line: SourceLine, column: Column) -> Any:
         raw = line.cells.get(column.name)
         if isinstance(raw, str):
             raw = raw.strip()
@@ -112,16 +112,16 @@ class Filing:
             value = column.read(raw)
         except UnreadableValueError as error:
             raise line.refuse(column.name, str(error)) from None
-        if column.is_day and value > taking.as_of:
-            raise line.refuse(column.name, f"lies after {taking.as_of}, the day the file speaks of")
+        if column.is_day and value > county_intake.as_of:
+            raise line.refuse(column.name, f"lies after {county_intake.as_of}, the day the file speaks of")
         return value
 
-    def _parcel_keys(self, taking: Taking, line: Line) -> list[str]:
+    def _parcel_keys(self, county_intake: CountyIntake, line: SourceLine) -> list[str]:
         if not self._parcels:
             return []
         column = self._parcels[0]
         written = line.text(column)
-        if (known := taking.numbers.get(written)) is not None:
+        if (known := county_intake.numbers.get(written)) is not None:
             return known
         cell = text_of(written)
         if not cell:
@@ -129,24 +129,24 @@ class Filing:
                 raise line.refuse(column, "is blank and must not be")
             return []
         try:
-            keys = sorted({taking.county.mask.key(one) for one in (cell.split(SEVERAL) if self._many else [cell])})
+            keys = sorted({county_intake.county.mask.key(one) for one in (cell.split(SEVERAL) if self._many else [cell])})
         except ParcelNumberError as error:
             if not self.needs_parcel:
                 return []
             raise line.refuse(column, str(error)) from None
-        if len(taking.numbers) < _NUMBERS_KEPT:
-            taking.numbers[written] = keys
+        if len(county_intake.numbers) < _NUMBERS_KEPT:
+            county_intake.numbers[written] = keys
         return keys
 
-    def read(self, taking: Taking, line: Line) -> Draft:
+    def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
         """Read a row's cells. Raises RefusedRowError."""
         cells = line.cells
         values: dict[str, Any] = {}
         for column in self._columns:
             raw = cells.get(column.name)
             # Most cells are blank: they are not worth a call each.
-            values[column.field] = self._value(taking, line, column) if raw or column.is_required else column.blank
-        draft = Draft(line, values, self._parcel_keys(taking, line))
+            values[column.field] = self._value(county_intake, line, column) if raw or column.is_required else column.blank
+        draft = Draft(line, values, self._parcel_keys(county_intake, line))
         values["further"] = {}
         if not cells.keys() <= self._known:
             values["further"] = {
@@ -158,16 +158,16 @@ class Filing:
 
     # A batch of rows
 
-    def find_parcels(self, taking: Taking, drafts: Iterable[Draft]) -> dict[str, int]:
+    def find_parcels(self, county_intake: CountyIntake, drafts: Iterable[Draft]) -> dict[str, int]:
         """Return the parcels' ids by number key."""
         keys = {key for draft in drafts for key in draft.keys}
-        return dict(Parcel.objects.filter(county=taking.county, number_key__in=among(keys)).values_list("number_key", "id"))
+        return dict(Parcel.objects.filter(county=county_intake.county, number_key__in=among(keys)).values_list("number_key", "id"))
 
     def area_kind(self, draft: Draft, attribute: str) -> str:
         """Return what kind of area a column names: the one it is called after."""
         return attribute.removesuffix("_id")
 
-    def look_up(self, taking: Taking, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
+    def look_up(self, county_intake: CountyIntake, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
         """Put ids in the place of names, areas and parcels."""
         if self._names:
             stored = texts.names(draft.texts[attribute] for draft in drafts for attribute in self._names)
@@ -176,7 +176,7 @@ class Filing:
                     name = stored.get(draft.texts[attribute])
                     draft.values[attribute] = name and name.id
         if self._areas:
-            places = texts.Places(taking.county)
+            places = texts.AreasAndStreets(county_intake.county)
             for draft in drafts:
                 for attribute in self._areas:
                     draft.values[attribute] = places.area(self.area_kind(draft, attribute), draft.texts[attribute])
@@ -201,9 +201,9 @@ class Filing:
         # A document over a whole subdivision names more parcels than an index takes.
         return key if len(key) <= _LONGEST_KEY else f"{key[: _LONGEST_KEY - 33]}|{digest_of(key)}"
 
-    def admit(self, taking: Taking, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
+    def admit(self, county_intake: CountyIntake, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
         """Return the rows whose parcels are on record, those parcels, and the rows that are refused."""
-        parcels = self.find_parcels(taking, drafts)
+        parcels = self.find_parcels(county_intake, drafts)
         if not self._parcels or not self.needs_parcel:
             return drafts, parcels, []
         missing = [draft for draft in drafts if not parcels.keys() >= set(draft.keys)]
@@ -211,17 +211,19 @@ class Filing:
         gone = set(missing)
         return [draft for draft in drafts if draft not in gone], parcels, refused
 
-    def key_of_refused(self, taking: Taking, line: Line) -> str:
+    def key_of_refused(self, county_intake: CountyIntake, line: SourceLine) -> str:
         """Return the natural key of a row that was refused; blank where too little of it can be read."""
         draft = Draft(line, {})
 
         def read(names: tuple[str, ...]) -> None:
             attributes = {self.model._meta.get_field(name).attname for name in names}
-            draft.values |= {column.field: self._value(taking, line, column) for column in self._columns if column.field in attributes}
+            draft.values |= {
+                column.field: self._value(county_intake, line, column) for column in self._columns if column.field in attributes
+            }
             draft.texts |= {name: draft.values.get(name) or "" for name in (*self._names, *self._areas)}
 
         try:
-            draft.keys = self._parcel_keys(taking, line)
+            draft.keys = self._parcel_keys(county_intake, line)
             read(self.model.natural)
             if not self._part(draft, self.model.natural[0]):
                 read(self.model.without_number)
@@ -229,7 +231,7 @@ class Filing:
             return ""
         return self.natural_key(draft)
 
-    def read_all(self, taking: Taking, lines: Iterable[Line]) -> tuple[list[Draft], Refused]:
+    def read_all(self, county_intake: CountyIntake, lines: Iterable[SourceLine]) -> tuple[list[Draft], Refused]:
         """Read a batch of rows without asking the database; return them and those that were refused."""
         drafts: list[Draft] = []
         refused: Refused = []
@@ -238,28 +240,28 @@ class Filing:
                 refused.append((line, line.refuse("", line.fault)))
                 continue
             try:
-                drafts.append(self.read(taking, line))
+                drafts.append(self.read(county_intake, line))
             except RefusedRowError as reason:
                 refused.append((line, reason))
         return drafts, refused
 
-    def take(self, taking: Taking, drafts: list[Draft]) -> Refused:
+    def take(self, county_intake: CountyIntake, drafts: list[Draft]) -> Refused:
         """Store a batch of rows; return those that were refused."""
         refused: Refused = []
-        drafts, parcels, not_admitted = self.admit(taking, drafts)
+        drafts, parcels, not_admitted = self.admit(county_intake, drafts)
         refused += not_admitted
-        self.look_up(taking, drafts, parcels)
-        rows: dict[str, tuple[Row, Draft]] = {}
+        self.look_up(county_intake, drafts, parcels)
+        rows: dict[str, tuple[CheckedRow, Draft]] = {}
         for draft in drafts:
             key = self.natural_key(draft)
             if key in rows:
                 refused.append((draft.line, draft.line.refuse(self._key_column(), "stands in this file more than once")))
                 continue
             digest = digest_of(*draft.values.values(), *draft.keys)
-            rows[key] = (Row(draft.line, key, draft.values, digest), draft)
-        stored, not_stored = taking.supersede(self.model, [row for row, _ in rows.values()])
+            rows[key] = (CheckedRow(draft.line, key, draft.values, digest), draft)
+        stored, not_stored = county_intake.supersede(self.model, [row for row, _ in rows.values()])
         self._cover(stored, rows, parcels)
-        taking.seen |= set(parcels.values())
+        county_intake.seen |= set(parcels.values())
         return refused + not_stored
 
     def _key_column(self) -> str:
@@ -268,7 +270,7 @@ class Filing:
             return self._parcels[0]
         return next((column.name for column in self._columns if column.field == first), "")
 
-    def _cover(self, stored: dict[str, int], rows: dict[str, tuple[Row, Draft]], parcels: dict[str, int]) -> None:
+    def _cover(self, stored: dict[str, int], rows: dict[str, tuple[CheckedRow, Draft]], parcels: dict[str, int]) -> None:
         """Note which parcels each document covers."""
         if not self._many:
             return

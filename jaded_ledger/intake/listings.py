@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 from PIL import Image, UnidentifiedImageError
 
-from jaded_ledger.intake.batches import Line, Refused, Taking
+from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.columns import Column, extra
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.intake.reso import reso_name
@@ -41,7 +41,7 @@ class Photographs(Filing):
         folder = extra("folder", "a folder named by listing or parcel", is_required=True)
         return (folder, of_model["order"], of_model["caption"], extra("image", "a PNG, JPEG or WebP picture", is_required=True))
 
-    def read(self, taking: Taking, line: Line) -> Draft:
+    def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
         content = line.cells["image"]
         try:
             with Image.open(io.BytesIO(content)) as image:
@@ -51,27 +51,31 @@ class Photographs(Filing):
             raise line.refuse("folder", "holds a file that is not an image") from None
         if form not in _TYPES:
             raise line.refuse("folder", f"holds an image that is none of {', '.join(_TYPES)}")
-        draft = super().read(taking, line)
+        draft = super().read(county_intake, line)
         draft.values["image_id"] = (hashlib.sha256(content).hexdigest(), _TYPES[form], *size, content)
         return draft
 
-    def admit(self, taking: Taking, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
+    def admit(self, county_intake: CountyIntake, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
         """A folder is called after a listing; else after a parcel."""
         folders = {draft.line.text("folder") for draft in drafts}
         listed = set(
-            Listing.objects.filter(county=taking.county, superseded_at=None, listing_id__in=folders).values_list("listing_id", flat=True)
+            Listing.objects.filter(county=county_intake.county, superseded_at=None, listing_id__in=folders).values_list(
+                "listing_id", flat=True
+            )
         )
         for draft in drafts:
             folder = draft.line.text("folder")
             draft.values["listing_id"] = folder if folder in listed else ""
-            draft.keys = [] if folder in listed else self._parcel_keys(taking, Line(draft.line.number, {"parcel_number": folder}))
-        parcels = self.find_parcels(taking, drafts)
+            draft.keys = (
+                [] if folder in listed else self._parcel_keys(county_intake, SourceLine(draft.line.number, {"parcel_number": folder}))
+            )
+        parcels = self.find_parcels(county_intake, drafts)
         found = [draft for draft in drafts if draft.values["listing_id"] or parcels.keys() & set(draft.keys)]
         refused = [(one.line, one.line.refuse("folder", "is neither a listing nor a parcel on record")) for one in set(drafts) - set(found)]
         return found, parcels, refused
 
-    def look_up(self, taking: Taking, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
-        super().look_up(taking, drafts, parcels)
+    def look_up(self, county_intake: CountyIntake, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
+        super().look_up(county_intake, drafts, parcels)
         images = {draft.values["image_id"][0]: draft.values["image_id"] for draft in drafts}
         known = dict(StoredImage.objects.filter(sha256__in=among(images)).values_list("sha256", "id"))
         fresh = sorted(images.keys() - known.keys())

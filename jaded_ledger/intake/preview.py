@@ -12,7 +12,7 @@ from typing import Any
 from django.contrib.gis.geos import GEOSGeometry
 
 from jaded_ledger.core.criteria.display import day_text
-from jaded_ledger.intake.batches import Line, Taking
+from jaded_ledger.intake.batches import CountyIntake, SourceLine
 from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, plain_word
 from jaded_ledger.intake.columns import Column
 from jaded_ledger.intake.counties import Belonging
@@ -133,7 +133,7 @@ def _file_columns(upload: Upload, kind: Filing, column_map: ColumnMap) -> list[F
     cells = sample_kept(upload).cells()
     described = {column.name: column for column in kind.described}
     mask = upload.county.mask if upload.county else None
-    found = []
+    file_columns = []
     own = set(columns_of_file(upload.header))
     for place, name in enumerate(upload.header):
         if name not in own:
@@ -143,17 +143,17 @@ def _file_columns(upload: Upload, kind: Filing, column_map: ColumnMap) -> list[F
         column = described.get(target or "")
         words = _words(column, held, dict(column_map.words.get(target or "", {}))) if column else ()
         share = readable(column, held, mask) if column and not words else None
-        found.append(
+        file_columns.append(
             FileColumn(
                 place, name, tuple(text[:40] for text in list(dict.fromkeys(cell for cell in held if cell.strip()))[:3]),
                 target, column, None if share is None else int(share * 100), words, column_map.times.get(target or "", ""),
             )
         )  # fmt: skip
-    return found
+    return file_columns
 
 
-def _taking(upload: Upload, county: County) -> Taking:
-    return Taking(SourceFile(county=county, kind=upload.kind, name=upload.name, as_of=upload.as_of), county, now())
+def _taking(upload: Upload, county: County) -> CountyIntake:
+    return CountyIntake(SourceFile(county=county, kind=upload.kind, name=upload.name, as_of=upload.as_of), county, now())
 
 
 def preview_of(upload: Upload, column_map: ColumnMap) -> Preview:
@@ -186,15 +186,15 @@ def _read_rows(
 ) -> None:
     drafts: dict[int, list[Draft]] = {}
     belonging = Belonging(upload.county)
-    takings = {pk: _taking(upload, county) for pk, county in belonging.counties.items()}
+    county_intakes = {pk: _taking(upload, county) for pk, county in belonging.counties.items()}
     for raw in sample_kept(upload).raw_rows():
-        line = Line(raw.number, translator.cells(raw.cells), raw.fault, raw.cells)
+        line = SourceLine(raw.number, translator.cells(raw.cells), raw.fault, raw.cells)
         found.looked_at += 1
         try:
-            taking = takings[belonging.county_of(line).pk]
+            county_intake = county_intakes[belonging.county_of(line).pk]
             if raw.fault:
                 raise line.refuse("", raw.fault)
-            draft = _read_one(kind, taking, line)
+            draft = _read_one(kind, county_intake, line)
         except RefusedRowError as reason:
             found.refused += 1
             if len(found.rows) < SHOWN or found.refused <= 3:
@@ -202,26 +202,26 @@ def _read_rows(
                 texts = [_cut(line.text(name)) for name in found.header]
                 found.rows.append(PreviewRow(raw.number, tuple(texts), place, f"{reason.column} {reason.reason}".strip()))
             continue
-        drafts.setdefault(taking.county.pk, []).append(draft)
+        drafts.setdefault(county_intake.county.pk, []).append(draft)
         if len(found.rows) < SHOWN:
-            texts = [_cut(_text_of(column, draft, taking)) for column in shown]
+            texts = [_cut(_text_of(column, draft, county_intake)) for column in shown]
             found.rows.append(PreviewRow(raw.number, (*texts, *(_cut(line.text(name)) or "·" for name in own))))
     for pk, read in drafts.items():
-        known = kind.find_parcels(takings[pk], read) if kind.needs_parcel else {}
+        known = kind.find_parcels(county_intakes[pk], read) if kind.needs_parcel else {}
         if kind.needs_parcel and kind.name != "parcels":
             found.unknown_parcels += sum(1 for draft in read if not known.keys() >= set(draft.keys))
 
 
-def _read_one(kind: Filing, taking: Taking, line: Line) -> Draft:
+def _read_one(kind: Filing, county_intake: CountyIntake, line: SourceLine) -> Draft:
     # Pictures stand for themselves; the first rows hold their names alone.
     if kind.name == "photographs":
         return Draft(line, {"order": line.text("order"), "caption": line.text("caption")})
-    return kind.read(taking, line)
+    return kind.read(county_intake, line)
 
 
-def _text_of(column: Column, draft: Draft, taking: Taking) -> str:
+def _text_of(column: Column, draft: Draft, county_intake: CountyIntake) -> str:
     if "parcel number" in column.takes and draft.keys:
-        return "; ".join(taking.county.mask.format(key) for key in draft.keys)
+        return "; ".join(county_intake.county.mask.format(key) for key in draft.keys)
     if not column.field:
         return draft.line.text(column.name) or "·"
     return _shown(column, draft.texts.get(column.field) or draft.values.get(column.field))

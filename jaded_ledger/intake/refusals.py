@@ -37,8 +37,8 @@ def correction_file(file: SourceFile) -> Iterator[str]:
     writer = csv.writer(_Echo())
     # Some spreadsheets need the mark to read accents right.
     yield "\ufeff" + str(writer.writerow([REFUSED_AS, REFUSED_BECAUSE, *map(guarded, columns)]))
-    for one in refusals.iterator():
-        why = f"{one.column}: {one.reason}" if one.column else one.reason
-        held = dict(one.row)
+    for refusal in refusals.iterator():
+        why = f"{refusal.column}: {refusal.reason}" if refusal.column else refusal.reason
+        held = dict(refusal.row)
         cells = (str(held.get(name) or "") for name in columns)
-        yield str(writer.writerow([f"{file.pk}:{one.line}", guarded(why), *map(guarded, cells)]))
+        yield str(writer.writerow([f"{file.pk}:{refusal.line}", guarded(why), *map(guarded, cells)]))

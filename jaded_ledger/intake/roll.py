@@ -13,9 +13,9 @@ from jaded_ledger.core.market.land import SQFT_PER_ACRE
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.core.words import word_line
 from jaded_ledger.intake import texts
-from jaded_ledger.intake.batches import Line, Taking
+from jaded_ledger.intake.batches import CountyIntake, SourceLine
 from jaded_ledger.intake.cells import UnreadableValueError, name_of, number_of, plain_word, word_of
-from jaded_ledger.intake.columns import extra, remembering
+from jaded_ledger.intake.columns import extra, memoized
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.records.models import OwnerSpelling, RollEntry
 
@@ -82,17 +82,17 @@ class Roll(Filing):
     def __init__(self) -> None:
         super().__init__("roll", "assessment roll", RollEntry, naming=lambda field: _HEADERS.get(field, field))
         readers = {
-            "property_class": remembering(lambda raw: word_of(raw, _CLASS_WORDS, _CLASSES_SAID)),
+            "property_class": memoized(lambda raw: word_of(raw, _CLASS_WORDS, _CLASSES_SAID)),
             "house_number": _house_number,
         }
-        self._columns = [replace(one, read=readers.get(one.field, one.read)) for one in self._columns]
+        self._columns = [replace(column, read=readers.get(column.field, column.read)) for column in self._columns]
         words = {"words": tuple(one.key for one in CLASSES), "takes": f"one of {_CLASSES_SAID}"}
-        self._columns = [replace(one, **words) if one.field == "property_class" else one for one in self._columns]
+        self._columns = [replace(column, **words) if column.field == "property_class" else column for column in self._columns]
 
-    def read(self, taking: Taking, line: Line) -> Draft:
+    def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
         if line.text("address") and not line.text("street"):
             line = replace(line, cells={**line.cells, **_address_parts(line.text("address"))})
-        draft = super().read(taking, line)
+        draft = super().read(county_intake, line)
 
         def cell(column: str, reader: Callable[[str], Any] = name_of) -> Any:
             text = line.text(column)
@@ -105,18 +105,18 @@ class Roll(Filing):
         if values["lot_sqft"] is None:
             values["lot_sqft"] = cell("lot_acres", _square_feet) or None
         situs = " ".join(filter(None, (cell("house_number"), cell("street"))))
-        values["situs_id"] = _joined(situs, cell("unit"), cell("city"), taking.county.state, cell("zip"))
+        values["situs_id"] = _joined(situs, cell("unit"), cell("city"), county_intake.county.state, cell("zip"))
         mailing = (cell(f"mailing_{part}") for part in ("city", "state", "zip"))
         values["mailing_address_id"] = _joined(cell("mailing_address"), "", *mailing)
         values["street_id"] = cell("street")
         return draft
 
-    def look_up(self, taking: Taking, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
-        super().look_up(taking, drafts, parcels)
+    def look_up(self, county_intake: CountyIntake, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
+        super().look_up(county_intake, drafts, parcels)
         stored = texts.names(draft.texts["owner_name_id"] for draft in drafts)
         pairs = [(draft.values["situs_id"], draft.values["mailing_address_id"]) for draft in drafts]
         ids = texts.addresses({one.text: one.address for pair in pairs for one in pair if one})
-        places = texts.Places(taking.county)
+        places = texts.AreasAndStreets(county_intake.county)
         found: dict[int, texts.OwnerAt] = {}
         for number, (draft, (situs, mailing)) in enumerate(zip(drafts, pairs, strict=True)):
             draft.values["situs_id"] = situs and ids[situs.text]

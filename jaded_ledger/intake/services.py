@@ -16,7 +16,7 @@ from typing import Any
 from django.db import connection, transaction
 
 from jaded_ledger.core.whole_numbers import whole_number
-from jaded_ledger.intake.batches import Line, Refused, Taking
+from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.cells import RefusedRowError
 from jaded_ledger.intake.counties import Belonging
 from jaded_ledger.intake.filing import COUNTY, Draft, Filing
@@ -26,12 +26,12 @@ from jaded_ledger.intake.limits import UnreadableFileError
 from jaded_ledger.intake.mapping import ColumnMap, Translator
 from jaded_ledger.intake.models import Refusal
 from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE, RawRow, read
+from jaded_ledger.records.affected_parcels import TELLS_OF_AREAS, affected_by, affected_by_reach, with_dependents
 from jaded_ledger.records.bulk import wait_for_turn
 from jaded_ledger.records.clock import fault_of_day, now, today
 from jaded_ledger.records.derivation import derive, measure_fill
 from jaded_ledger.records.models import County, Coverage, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import find_columns
-from jaded_ledger.records.touching import TELLS_OF_AREAS, touched_by, touched_by_reach, widened
 
 BATCH = 5000
 _FEW = 20
@@ -47,7 +47,7 @@ class IntakeError(Exception):
 
 
 @dataclass(frozen=True)
-class Wanted:
+class IntakeOptions:
     """What a file is taken for.
 
     ``county`` is None where each row names its own. ``as_of`` is the day the file speaks of; ``is_complete`` says whether
@@ -66,31 +66,31 @@ class Wanted:
 class _Intake:
     """One file on its way in, its rows going to one county or to several."""
 
-    def __init__(self, path: Path, wanted: Wanted, file: SourceFile, progress: Progress) -> None:
-        self.path, self.wanted, self.file, self.progress = path, wanted, file, progress
-        self.kind: Filing = KINDS[wanted.kind]
-        self._translator = Translator(self.kind, wanted.columns)
+    def __init__(self, path: Path, options: IntakeOptions, file: SourceFile, progress: Progress) -> None:
+        self.path, self.options, self.file, self.progress = path, options, file, progress
+        self.kind: Filing = KINDS[options.kind]
+        self._translator = Translator(self.kind, options.columns)
         moment = file.taken_in_at
-        self._belonging = Belonging(wanted.county)
-        self._takings = {pk: Taking(file, county, moment) for pk, county in self._belonging.counties.items()}
-        reached = Coverage.objects.filter(kind=wanted.kind).values_list("county_id", "recorded_through")
-        self._too_old = {county: day for county, day in reached if wanted.as_of < day}
-        self.used: set[int] = {wanted.county.pk} if wanted.county else set()
+        self._belonging = Belonging(options.county)
+        self._county_intakes = {pk: CountyIntake(file, county, moment) for pk, county in self._belonging.counties.items()}
+        reached = Coverage.objects.filter(kind=options.kind).values_list("county_id", "recorded_through")
+        self._too_old = {county: day for county, day in reached if options.as_of < day}
+        self.used: set[int] = {options.county.pk} if options.county else set()
         self._unplaced = 0
         self._settled: set[tuple[int, int]] = set()
 
     @property
-    def takings(self) -> list[Taking]:
+    def county_intakes(self) -> list[CountyIntake]:
         """The counties that rows went to."""
-        return [self._takings[pk] for pk in sorted(self.used)]
+        return [self._county_intakes[pk] for pk in sorted(self.used)]
 
     def _check(self, first: list[RawRow]) -> None:
         # A feature of a collection need not have every property.
         names = list(dict.fromkeys(name for raw in first[:_TELLING] for name in raw.cells))
-        if self.wanted.is_complete and REFUSED_AS in names:
+        if self.options.is_complete and REFUSED_AS in names:
             raise IntakeError(f"{self.file.name} holds refused rows of another file, so it is not complete. Take it in as additional.")
-        there = self.wanted.columns.filled(names)
-        named = () if self.wanted.county else (COUNTY,)
+        there = self.options.columns.filled(names)
+        named = () if self.options.county else (COUNTY,)
         if missing := [column for column in (*self.kind.required, *named) if column not in there]:
             hint = " Or say which county it is of." if missing == [COUNTY] else ""
             raise IntakeError(
@@ -98,18 +98,18 @@ class _Intake:
                 f" It has: {', '.join(names)[:600]}. Map its columns to ours.{hint}"
             )
 
-    def _taking_of(self, line: Line) -> Taking:
+    def _county_intake_of(self, line: SourceLine) -> CountyIntake:
         """Return where a row goes. Raises RefusedRowError."""
         county = self._belonging.county_of(line)
         if day := self._too_old.get(county.pk):
             raise line.refuse(COUNTY, f"has these on record through {day}; an older file would bring back what has changed since")
-        return self._takings[county.pk]
+        return self._county_intakes[county.pk]
 
-    def _line(self, raw: RawRow) -> Line:
-        return Line(raw.number, self._translator.cells(raw.cells), raw.fault, raw.cells)
+    def _line(self, raw: RawRow) -> SourceLine:
+        return SourceLine(raw.number, self._translator.cells(raw.cells), raw.fault, raw.cells)
 
     def _batches(self) -> Iterator[Read]:
-        rows, is_first = read(self.path, self.wanted.layout), True
+        rows, is_first = read(self.path, self.options.layout), True
         while batch := list(islice(rows, BATCH)):
             if is_first:
                 self._check(batch)
@@ -117,18 +117,18 @@ class _Intake:
             yield self._read(batch)
 
     def _read(self, batch: list[RawRow]) -> Read:
-        by_county: dict[int, list[Line]] = defaultdict(list)
+        by_county: dict[int, list[SourceLine]] = defaultdict(list)
         found = Read(len(batch))
         for raw in batch:
             line = self._line(raw)
             try:
-                taking = self._taking_of(line)
+                county_intake = self._county_intake_of(line)
             except RefusedRowError as reason:
                 found.refused.append((line, reason))
                 continue
-            by_county[taking.county.pk].append(line)
+            by_county[county_intake.county.pk].append(line)
         for pk, lines in by_county.items():
-            drafts, refused = self.kind.read_all(self._takings[pk], lines)
+            drafts, refused = self.kind.read_all(self._county_intakes[pk], lines)
             found.drafts.append((pk, drafts, refused))
         return found
 
@@ -138,11 +138,11 @@ class _Intake:
             refused = list(found.refused)
             self._unplaced += len(found.refused)
             for pk, drafts, unread in found.drafts:
-                taking = self._takings[pk]
-                faulty = unread + self.kind.take(taking, drafts)
+                county_intake = self._county_intakes[pk]
+                faulty = unread + self.kind.take(county_intake, drafts)
                 if len(faulty) < len(drafts) + len(unread):
                     self.used.add(pk)
-                self._spare(taking, faulty)
+                self._spare(county_intake, faulty)
                 self._settle(drafts, faulty)
                 refused += faulty
             if number == next_analysis and found.count == BATCH:
@@ -153,13 +153,13 @@ class _Intake:
             self._note(refused)
             self.progress(self.file.read, self.file.refused, "reading rows")
 
-    def _spare(self, taking: Taking, refused: Refused) -> None:
+    def _spare(self, county_intake: CountyIntake, refused: Refused) -> None:
         """Keep what is on record of refused rows: they are in the file, though nothing can be made of them."""
-        for line, _ in refused if self.wanted.is_complete else ():
-            if key := self.kind.key_of_refused(taking, line):
-                taking.spared.add(key)
+        for line, _ in refused if self.options.is_complete else ():
+            if key := self.kind.key_of_refused(county_intake, line):
+                county_intake.spared.add(key)
             else:
-                taking.unclear += 1
+                county_intake.unclear += 1
 
     def _settle(self, drafts: list[Draft], refused: Refused) -> None:
         """Note which rows were refused in an earlier file and have come back corrected."""
@@ -190,19 +190,19 @@ class _Intake:
 
     def retire(self) -> None:
         """Have a complete file end what it no longer holds, unless that can't be told or can't be meant."""
-        if unclear := sum(taking.unclear for taking in self.takings) + self._unplaced:
+        if unclear := sum(county_intake.unclear for county_intake in self.county_intakes) + self._unplaced:
             self.file.note = (
                 f"Nothing was ended that the file no longer holds: {unclear:,} refused row{'s' if unclear > 1 else ''} can't be told "
                 "from the others. Correct them and take the file in again."
             )
             return
-        for taking in self.takings:
+        for county_intake in self.county_intakes:
             gone = self.file.gone
-            self.kind.retire(taking)
-            ended, kept = self.file.gone - gone, self.kind.on_record(taking)
-            if ended > max(_FEW, kept) and not self.wanted.may_end_most:
+            self.kind.retire(county_intake)
+            ended, kept = self.file.gone - gone, self.kind.on_record(county_intake)
+            if ended > max(_FEW, kept) and not self.options.may_end_most:
                 raise IntakeError(
-                    f"{self.file.name} is said to be complete, but {ended:,} {self.kind.name} of {taking.county.name} would end and "
+                    f"{self.file.name} is said to be complete, but {ended:,} {self.kind.name} of {county_intake.county.name} would end and "
                     f"{kept:,} be left. Take it in as additional, or say that most may end."
                 )
 
@@ -249,20 +249,20 @@ def _say_nothing(read: int, refused: int, step: str) -> None:
 def reach(county: County, kind: str, day: date) -> set[int]:
     """Note that a kind of record is on file through a day; return the parcels of which something becomes known by it."""
     _, is_first = Coverage.objects.update_or_create(county=county, kind=kind, defaults={"recorded_through": day})
-    return touched_by_reach(county, kind, is_first=is_first)
+    return affected_by_reach(county, kind, is_first=is_first)
 
 
-def take_in(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, name: str = "") -> SourceFile:
-    """Take in one file, whole or not at all, and derive the facts of the parcels it touched.
+def take_in(path: Path, options: IntakeOptions, *, progress: Progress = _say_nothing, name: str = "") -> SourceFile:
+    """Take in one file, whole or not at all, and derive the facts of the parcels it affected.
 
     Rows that can't be read are refused and kept; all others go in. Raises IntakeError.
     """
     began = time.monotonic()
     with transaction.atomic():
         wait_for_turn()
-        file, touched, counties = record(path, wanted, progress=progress, name=name)
-        progress(file.read, file.refused, f"deriving what {len(touched):,} parcels are known for")
-        written = derive(touched, counties if KINDS[wanted.kind].model in TELLS_OF_AREAS else ())
+        file, affected, counties = record(path, options, progress=progress, name=name)
+        progress(file.read, file.refused, f"deriving what {len(affected):,} parcels are known for")
+        written = derive(affected, counties if KINDS[options.kind].model in TELLS_OF_AREAS else ())
         for county in County.objects.filter(id__in=[pk for pk, rows in written.items() if rows]):
             measure_fill(county)
         file.seconds = time.monotonic() - began
@@ -270,48 +270,50 @@ def take_in(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, na
     return file
 
 
-def _check_days(wanted: Wanted, name: str) -> None:
-    if fault := fault_of_day(wanted.as_of, today()):
-        raise IntakeError(f"{name} is said to speak of {wanted.as_of}, which {fault}.")
-    reached = wanted.county and Coverage.objects.filter(county=wanted.county, kind=wanted.kind).first()
-    if reached and wanted.as_of < reached.recorded_through:
+def _check_days(options: IntakeOptions, name: str) -> None:
+    if fault := fault_of_day(options.as_of, today()):
+        raise IntakeError(f"{name} is said to speak of {options.as_of}, which {fault}.")
+    reached = options.county and Coverage.objects.filter(county=options.county, kind=options.kind).first()
+    if reached and options.as_of < reached.recorded_through:
         raise IntakeError(
-            f"{name} speaks of {wanted.as_of}, but {wanted.county}'s {wanted.kind} are on record through "
+            f"{name} speaks of {options.as_of}, but {options.county}'s {options.kind} are on record through "
             f"{reached.recorded_through}. An older file would bring back what has changed since."
         )
 
 
-def record(path: Path, wanted: Wanted, *, progress: Progress = _say_nothing, name: str = "") -> tuple[SourceFile, set[int], list[County]]:
+def record(
+    path: Path, options: IntakeOptions, *, progress: Progress = _say_nothing, name: str = ""
+) -> tuple[SourceFile, set[int], list[County]]:
     """Take in one file as ``take_in`` does, but only return the parcels whose facts are then to be derived, and their counties."""
     name = name or path.name
-    _check_days(wanted, name)
+    _check_days(options, name)
     began = time.monotonic()
     try:
         with transaction.atomic():
             file = SourceFile.objects.create(
-                county=wanted.county, kind=wanted.kind, name=name[:255], sha256=_sha256(path), as_of=wanted.as_of,
-                is_complete=wanted.is_complete, taken_in_at=now(), columns=wanted.columns.as_json(),
+                county=options.county, kind=options.kind, name=name[:255], sha256=_sha256(path), as_of=options.as_of,
+                is_complete=options.is_complete, taken_in_at=now(), columns=options.columns.as_json(),
             )  # fmt: skip
-            intake = _Intake(path, wanted, file, progress)
+            intake = _Intake(path, options, file, progress)
             intake.take_rows()
             if not file.read:
                 raise IntakeError(f"{name} holds no rows.")
             went_in = file.refused < file.read
-            if wanted.is_complete and went_in:
+            if options.is_complete and went_in:
                 intake.retire()
             intake.settle()
-            counties = [taking.county for taking in intake.takings] if went_in else []
-            touched = set().union(*(taking.touched for taking in intake.takings))
+            counties = [county_intake.county for county_intake in intake.county_intakes] if went_in else []
+            affected = set().union(*(county_intake.affected for county_intake in intake.county_intakes))
             if counties:
-                touched = widened(touched | touched_by(file, intake.kind.model, counties), intake.kind.model)
+                affected = with_dependents(affected | affected_by(file, intake.kind.model, counties), intake.kind.model)
             for county in counties:
                 if intake.kind.model is RollEntry:
-                    touched |= find_columns(county)
-                touched |= reach(county, wanted.kind, wanted.as_of)
+                    affected |= find_columns(county)
+                affected |= reach(county, options.kind, options.as_of)
             file.seconds = time.monotonic() - began
             file.save()
     except UnreadableFileError as error:
         raise IntakeError(error.of(name)) from error
     except OSError as error:
         raise IntakeError(f"{path} can't be opened: {error.strerror}.") from error
-    return file, touched, counties
+    return file, affected, counties

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from django.db.models import Model
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
-from jaded_ledger.intake.batches import Line, Refused, Taking
+from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.cells import text_of
 from jaded_ledger.intake.columns import extra
 from jaded_ledger.intake.filing import Draft, Filing
@@ -29,31 +29,33 @@ class Shapes(Filing):
     def filled(self) -> tuple[type[Model], ...]:
         return (self.model, Parcel)
 
-    def read(self, taking: Taking, line: Line) -> Draft:
-        draft = super().read(taking, line)
+    def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
+        draft = super().read(county_intake, line)
         draft.texts[PARENT] = ""
         if parent := text_of(line.text(PARENT)):
             try:
-                draft.texts[PARENT] = taking.county.mask.key(parent)
+                draft.texts[PARENT] = county_intake.county.mask.key(parent)
             except ParcelNumberError as error:
                 raise line.refuse(PARENT, str(error)) from None
         return draft
 
-    def admit(self, taking: Taking, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
+    def admit(self, county_intake: CountyIntake, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
         """Make the parcels that are new; refuse a unit whose ground is nowhere."""
-        parcels = self.find_parcels(taking, drafts)
+        parcels = self.find_parcels(county_intake, drafts)
         named = {draft.texts[PARENT] for draft in drafts} - {""}
-        grounds = parcels | dict(Parcel.objects.filter(county=taking.county, number_key__in=among(named)).values_list("number_key", "id"))
+        grounds = parcels | dict(
+            Parcel.objects.filter(county=county_intake.county, number_key__in=among(named)).values_list("number_key", "id")
+        )
         known = {"", *grounds, *(draft.keys[0] for draft in drafts)}
         refused = [(one.line, one.line.refuse(PARENT, "is not on record")) for one in drafts if one.texts[PARENT] not in known]
         drafts = [draft for draft in drafts if draft.texts[PARENT] in known]
-        fresh = self._made(taking, sorted({draft.keys[0] for draft in drafts} - parcels.keys()))
+        fresh = self._made(county_intake, sorted({draft.keys[0] for draft in drafts} - parcels.keys()))
         self._adopt(drafts, parcels | fresh, grounds | fresh)
         return drafts, parcels | fresh, refused
 
-    def _made(self, taking: Taking, keys: list[str]) -> dict[str, int]:
+    def _made(self, county_intake: CountyIntake, keys: list[str]) -> dict[str, int]:
         ids = allot_ids(Parcel, len(keys))
-        mask, county = taking.county.mask, taking.county.pk
+        mask, county = county_intake.county.mask, county_intake.county.pk
         copy_rows(
             Parcel,
             [
@@ -74,30 +76,30 @@ class Shapes(Filing):
         for ground, units in adopted.items():
             Parcel.objects.filter(id__in=units).update(parent_id=ground)
 
-    def take(self, taking: Taking, drafts: list[Draft]) -> Refused:
-        refused = super().take(taking, drafts)
+    def take(self, county_intake: CountyIntake, drafts: list[Draft]) -> Refused:
+        refused = super().take(county_intake, drafts)
         # A parcel that came back has no facts, even if its outline is as it was.
-        returned = list(Parcel.objects.filter(id__in=among_ids(taking.seen), retired_on__isnull=False).values_list("id", flat=True))
+        returned = list(Parcel.objects.filter(id__in=among_ids(county_intake.seen), retired_on__isnull=False).values_list("id", flat=True))
         Parcel.objects.filter(id__in=returned).update(retired_on=None)
-        taking.touched |= set(returned)
+        county_intake.affected |= set(returned)
         return refused
 
-    def on_record(self, taking: Taking) -> int:
-        return Parcel.objects.filter(county=taking.county, retired_on=None).count()
+    def on_record(self, county_intake: CountyIntake) -> int:
+        return Parcel.objects.filter(county=county_intake.county, retired_on=None).count()
 
-    def retire(self, taking: Taking) -> None:
+    def retire(self, county_intake: CountyIntake) -> None:
         """A complete file of parcels retires those it no longer holds."""
         held = (
-            Parcel.objects.filter(county=taking.county, retired_on=None)
-            .exclude(number_key__in=among(taking.spared))
+            Parcel.objects.filter(county=county_intake.county, retired_on=None)
+            .exclude(number_key__in=among(county_intake.spared))
             .values_list("id", flat=True)
         )
-        gone = [pk for pk in held.iterator() if pk not in taking.seen]
-        Parcel.objects.filter(id__in=gone).update(retired_on=taking.as_of)
+        gone = [pk for pk in held.iterator() if pk not in county_intake.seen]
+        Parcel.objects.filter(id__in=gone).update(retired_on=county_intake.as_of)
         # Their owners have fewer parcels from now on.
         owners = ParcelFacts.objects.filter(parcel_id__in=among_ids(gone)).values("owner")
-        taking.touched |= set(RollEntry.objects.filter(owner__in=owners, superseded_at=None).values_list("parcel_id", flat=True))
+        county_intake.affected |= set(RollEntry.objects.filter(owner__in=owners, superseded_at=None).values_list("parcel_id", flat=True))
         ParcelFacts.objects.filter(parcel_id__in=among_ids(gone)).delete()
         ParcelSale.objects.filter(parcel_id__in=among_ids(gone)).delete()
-        taking.file.gone += len(gone)
-        taking.touched.difference_update(gone)
+        county_intake.file.gone += len(gone)
+        county_intake.affected.difference_update(gone)

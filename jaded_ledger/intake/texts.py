@@ -63,7 +63,7 @@ def addresses(read: Mapping[str, Address]) -> dict[str, int]:
     return known | dict(zip(fresh, ids, strict=True))
 
 
-class Places:
+class AreasAndStreets:
     """A county's areas and streets by name; they are few, so all are held."""
 
     def __init__(self, county: County) -> None:

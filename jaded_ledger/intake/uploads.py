@@ -23,7 +23,7 @@ from jaded_ledger.intake.models import Source, Upload, UploadPart
 from jaded_ledger.intake.on_disk import on_disk
 from jaded_ledger.intake.readers import REFUSED_AS
 from jaded_ledger.intake.samples import Sample, rows_about, sample_of
-from jaded_ledger.intake.services import IntakeError, Wanted, take_in
+from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
 from jaded_ledger.intake.sources import column_map_of, recall, remember
 from jaded_ledger.records import jobs
 from jaded_ledger.records.bulk import wait_for_turn
@@ -38,7 +38,7 @@ TAKE_IN = "intake.take_in_upload"
 UNDER_WAY = (Upload.State.WAITING, Upload.State.RUNNING)
 
 
-def bring(file: UploadedFile, user: Any) -> Upload:
+def receive(file: UploadedFile, user: Any) -> Upload:
     """Keep an uploaded file with what it seems to be. Raises IntakeError."""
     name = (file.name or "file")[:255]
     if not file.size:
@@ -157,9 +157,9 @@ def column_map(upload: Upload) -> ColumnMap:
     return column_map_from(upload.columns, KINDS[upload.kind])
 
 
-def wanted_of(upload: Upload, layout: Layout | None = None) -> Wanted:
+def options_of(upload: Upload, layout: Layout | None = None) -> IntakeOptions:
     """Return what an upload is to be taken in as. Raises MappingError."""
-    return Wanted(
+    return IntakeOptions(
         upload.kind, upload.county, upload.as_of, is_complete=upload.is_complete, may_end_most=upload.may_end_most,
         columns=column_map(upload), layout=layout,
     )  # fmt: skip
@@ -283,7 +283,7 @@ def _take(upload: Upload) -> None:
         if not Upload.objects.filter(pk=upload.pk, state=Upload.State.RUNNING).exists():
             raise DiscardedError
         with Reporter(upload.pk) as progress:
-            file = take_in(path, wanted_of(upload, _said(upload, path)), progress=progress, name=upload.name)
+            file = take_in(path, options_of(upload, _said(upload, path)), progress=progress, name=upload.name)
         ended = {"state": Upload.State.DONE, "source_file": file, "ended_at": now(), "step": "", "sample": []}
         if not Upload.objects.filter(pk=upload.pk).update(**ended, read=file.read, refused=file.refused):
             raise DiscardedError

@@ -77,7 +77,7 @@ def bring(request: HttpRequest) -> HttpResponse:
         try:
             if brought is None:
                 raise IntakeError("Choose a file first.")
-            return redirect("intake:upload", uploads.bring(brought, request.user).pk)
+            return redirect("intake:upload", uploads.receive(brought, request.user).pk)
         except IntakeError as error:
             wrong = str(error)
     context = {"place": "records", "wrong": wrong, "kinds": KINDS.values(), "limits": LIMITS, "counties": County.objects.count()}
@@ -150,7 +150,7 @@ def _mapping_context(found: Upload) -> dict[str, Any]:
         "factors": FACTORS,
         "county_column": COUNTY,
     }
-    likely = [one.kind for one in likely_kinds(Form(found.form), found.header)]
+    likely = [likely_kind.kind for likely_kind in likely_kinds(Form(found.form), found.header)]
     ordered = [*likely[:3], *(name for name in KINDS if name not in likely[:3])]
     context["kinds"] = [KINDS[name] for name in ordered]
     if found.kind in KINDS:

@@ -5,8 +5,8 @@ class ListsConfig(AppConfig):
     name = "jaded_ledger.lists"
 
     def ready(self) -> None:
-        from jaded_ledger.lists import asking, explaining, marking
+        from jaded_ledger.lists import explanations, row_marks, traits
 
-        asking.register()
-        explaining.register()
-        marking.register()
+        traits.register()
+        explanations.register()
+        row_marks.register()

@@ -15,15 +15,15 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import format
 from jaded_ledger.core.stacking.combining import Way, ways
 from jaded_ledger.core.stacking.overlap import MOST_LISTS
-from jaded_ledger.find.addresses import Place
-from jaded_ledger.find.compiling import compile
-from jaded_ledger.lists import acts
-from jaded_ledger.lists.changing import ListError
-from jaded_ledger.lists.choosing import chosen_lists
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.lists import services
+from jaded_ledger.lists.cached_counts import cached_count
+from jaded_ledger.lists.chosen_lists import chosen_lists
 from jaded_ledger.lists.counts import exactly
+from jaded_ledger.lists.messages import ListError
 from jaded_ledger.lists.models import ParcelList
-from jaded_ledger.lists.remembering import remembered
-from jaded_ledger.lists.repeated import repeated_among
+from jaded_ledger.lists.owners_with_several import owners_with_several
 
 
 @dataclass(frozen=True)
@@ -39,15 +39,15 @@ def _combined(chosen: list[ParcelList], scope: Scope, *, with_stale: bool) -> li
     # All ways are counted at once; only that which is looked at is asked for by itself.
     counts = exactly(chosen, with_stale=with_stale)
     found = ways([one.name for one in chosen], with_stale=with_stale)
-    return [Combined(way, way.count(counts), Place(way.search).address(scope.team)) for way in found]
+    return [Combined(way, way.count(counts), SearchPage(way.search).address(scope.team)) for way in found]
 
 
 def _make(request: HttpRequest, scope: Scope, chosen: list[ParcelList], one: Combined) -> ParcelList:
     """Make the new list. It is a working set: what is on it is no further reason. Raises ListError and PermissionDenied."""
     note = f"Parcels {one.way.reads}: {', '.join(each.name for each in chosen)}."[:2000]
     with transaction.atomic():
-        made = acts.make_list(scope, request.POST.get("name", ""), type=ParcelList.Type.WORKING_SET, note=note)
-        acts.add(scope, made, compile(one.way.search, scope).matches.values_list("parcel_id", flat=True), format(one.way.search))
+        made = services.make_list(scope, request.POST.get("name", ""), type=ParcelList.Type.WORKING_SET, note=note)
+        services.add(scope, made, compile(one.way.search, scope).matches.values_list("parcel_id", flat=True), format(one.way.search))
     return made
 
 
@@ -74,5 +74,5 @@ def combine(request: HttpRequest) -> HttpResponse:
         except ListError as error:
             context["error"] = error
     what = f"repeated:{format(one.way.search)}"
-    context["repeated"] = remembered(scope.team.pk, what, lambda: repeated_among(compile(one.way.search, scope).matches))
+    context["repeated"] = cached_count(scope.team.pk, what, lambda: owners_with_several(compile(one.way.search, scope).matches))
     return render(request, "lists/combine.html", context, status=400 if "error" in context else 200)

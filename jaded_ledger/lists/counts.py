@@ -9,8 +9,8 @@ from django.db import connection
 from django.db.models import Aggregate, Case, Count, IntegerField, QuerySet, Value, When
 
 from jaded_ledger.accounts.models import Team
+from jaded_ledger.lists.cached_counts import cached_count
 from jaded_ledger.lists.models import Membership, ParcelList
-from jaded_ledger.lists.remembering import remembered
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships
 from jaded_ledger.records.models import Parcel
 
@@ -57,8 +57,11 @@ def _counts(lists: Sequence[ParcelList]) -> tuple[dict[int, int], dict[int, int]
 def counted(team: Team) -> list[Counted]:
     """Return a team's lists with their counts."""
     lists = list(lists_of(team))
-    counts, stale, shared = remembered(team.pk, "all", lambda: _counts(lists))
-    return [Counted(one, counts.get(one.pk, 0), stale.get(one.pk, 0), shared.get(one.pk, 0)) for one in lists]
+    counts, stale, shared = cached_count(team.pk, "all", lambda: _counts(lists))
+    return [
+        Counted(parcel_list, counts.get(parcel_list.pk, 0), stale.get(parcel_list.pk, 0), shared.get(parcel_list.pk, 0))
+        for parcel_list in lists
+    ]
 
 
 class _BitOr(Aggregate):
@@ -68,8 +71,8 @@ class _BitOr(Aggregate):
 
 def exactly(lists: Sequence[ParcelList], *, with_stale: bool = True) -> dict[int, int]:
     """Return how many parcels are on exactly which of some lists of a team, by a number with a bit for each list in its place."""
-    what = f"exactly:{'-'.join(str(one.pk) for one in lists)}:{with_stale}"
-    return remembered(lists[0].team_id, what, lambda: count_exactly(lists, with_stale=with_stale)) if lists else {}
+    what = f"exactly:{'-'.join(str(parcel_list.pk) for parcel_list in lists)}:{with_stale}"
+    return cached_count(lists[0].team_id, what, lambda: count_exactly(lists, with_stale=with_stale)) if lists else {}
 
 
 def count_exactly(lists: Sequence[ParcelList], *, with_stale: bool = True) -> dict[int, int]:
@@ -77,7 +80,7 @@ def count_exactly(lists: Sequence[ParcelList], *, with_stale: bool = True) -> di
     rows = current(lists)
     if not with_stale:
         rows = fresh_memberships(rows)
-    bits = Case(*(When(list=one, then=Value(1 << place)) for place, one in enumerate(lists)), output_field=IntegerField())
+    bits = Case(*(When(list=parcel_list, then=Value(1 << place)) for place, parcel_list in enumerate(lists)), output_field=IntegerField())
     masks = rows.order_by().values("parcel").annotate(mask=_BitOr(bits)).values("mask")
     statement, parameters = masks.query.sql_with_params()
     with connection.cursor() as cursor:

@@ -65,8 +65,8 @@ class UrgencyForm(forms.Form):
         self.kinds = {key_of(kind): kind for kind in SignalKind}
         for key, kind in self.kinds.items():
             self.fields[key] = _points(f"points of {kind}", scale.weights[kind])
-        for one in lists:
-            self.fields[f"list-{one.pk}"] = _points(f"points of being on {one.name}", one.weight)
+        for parcel_list in lists:
+            self.fields[f"list-{parcel_list.pk}"] = _points(f"points of being on {parcel_list.name}", parcel_list.weight)
         self.fields["half_life"] = _points("months in which points halve", scale.half_life, LONGEST_HALF_LIFE, least=1)
         self.lists = lists
 
@@ -78,4 +78,4 @@ class UrgencyForm(forms.Form):
     @property
     def of_lists(self) -> dict[int, int]:
         """What was typed of lists, by their ids."""
-        return {one.pk: self.cleaned_data[f"list-{one.pk}"] for one in self.lists}
+        return {parcel_list.pk: self.cleaned_data[f"list-{parcel_list.pk}"] for parcel_list in self.lists}

@@ -17,19 +17,19 @@ from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.core.stacking.changes_since import SinceAdded
 from jaded_ledger.core.stacking.combining import on_lists, stale_on
-from jaded_ledger.core.stacking.since import Since
-from jaded_ledger.find.addresses import Place
+from jaded_ledger.find.parcels import parcels
+from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
-from jaded_ledger.find.standing import parcels
-from jaded_ledger.lists import acts
-from jaded_ledger.lists.changing import ListError, sentence_of
+from jaded_ledger.lists import services
+from jaded_ledger.lists.cached_counts import cached_count
+from jaded_ledger.lists.changes_since import change_counts, with_change
 from jaded_ledger.lists.counts import current, lists_of, retired
 from jaded_ledger.lists.forms import ListForm
+from jaded_ledger.lists.messages import ListError, sentence_of
 from jaded_ledger.lists.models import Activity, Membership, ParcelList
-from jaded_ledger.lists.remembering import remembered
-from jaded_ledger.lists.repeated import repeated_among
-from jaded_ledger.lists.since import came_about, counts_since
+from jaded_ledger.lists.owners_with_several import owners_with_several
 from jaded_ledger.lists.staleness import stale_memberships
 
 SHOWN = 50
@@ -39,7 +39,7 @@ _STATUSES = {choice.code: choice.key for choice in STATUSES}
 
 
 @dataclass(frozen=True)
-class Came:
+class ChangedRows:
     """What has come about of some of a list's rows, of which, and of how many."""
 
     key: str
@@ -49,7 +49,7 @@ class Came:
 
 
 @dataclass(frozen=True)
-class Told:
+class ShownRow:
     """A row of a list, the street address of its parcel, and how it stood then and stands now."""
 
     row: Membership
@@ -67,20 +67,20 @@ def _kinds(which: ParcelList) -> dict[str, tuple[str, QuerySet[Membership]]]:
     """Return by a key for it what can have come about of a list's rows since they were added, and those of which it has."""
     rows = current([which])
     found = {STALE: ("stale: passed to somebody else since", stale_memberships(rows))}
-    found |= {what.name.casefold(): (str(what), came_about(rows, what)) for what in Since}
+    found |= {what.name.casefold(): (str(what), with_change(rows, what)) for what in SinceAdded}
     return found | {RETIRED: ("retired: the county no longer has the parcel", retired([which]))}
 
 
 def _counts(which: ParcelList) -> dict[str, int]:
     rows = current([which])
     found = {STALE: stale_memberships(rows).count(), RETIRED: retired([which]).count()}
-    return found | {what.name.casefold(): count for what, count in counts_since(rows).items()}
+    return found | {what.name.casefold(): count for what, count in change_counts(rows).items()}
 
 
-def since_added(which: ParcelList) -> list[Came]:
+def changes_of_list(which: ParcelList) -> list[ChangedRows]:
     """Return what has come about of a list's rows since they were added."""
-    counts = remembered(which.team_id, f"since:{which.pk}", lambda: _counts(which))
-    return [Came(key, reads, rows, counts[key]) for key, (reads, rows) in _kinds(which).items()]
+    counts = cached_count(which.team_id, f"since:{which.pk}", lambda: _counts(which))
+    return [ChangedRows(key, reads, rows, counts[key]) for key, (reads, rows) in _kinds(which).items()]
 
 
 def _told(key: str, row: Membership) -> tuple[str, str]:
@@ -88,22 +88,22 @@ def _told(key: str, row: Membership) -> tuple[str, str]:
     if key == RETIRED:
         return "", f"retired {day_text(row.parcel.retired_on)}"
     facts = row.parcel.facts
-    if key in (Since.LISTED.name.casefold(), Since.OFF_MARKET.name.casefold()):
+    if key in (SinceAdded.LISTED.name.casefold(), SinceAdded.OFF_MARKET.name.casefold()):
         since = f" since {day_text(facts.status_since)}" if facts.status_since else ""
         return _STATUSES.get(row.status, "not listed"), f"{_STATUSES.get(facts.status, 'not listed')}{since}"
-    if key == Since.PAID_UP.name.casefold():
+    if key == SinceAdded.PAID_UP.name.casefold():
         return f"${row.tax_due or 0:,} due", "none due"
     then, now = (in_reading_case(one.text) if one else "no name on record" for one in (row.owner_name, facts.owner_name))
-    filed = facts.probate if key == Since.DIED.name.casefold() else None
+    filed = facts.probate if key == SinceAdded.DIED.name.casefold() else None
     return then, f"{now}; probate filed {day_text(filed)}" if filed else now
 
 
-def _shown(came: Came) -> list[Told]:
+def _shown(came: ChangedRows) -> list[ShownRow]:
     rows = came.rows.select_related("parcel", "owner_name", "parcel__facts__owner_name", "parcel__facts__address").order_by("pk")[:SHOWN]
-    return [Told(row, "" if came.key == RETIRED else row.parcel.facts.street_line, *_told(came.key, row)) for row in rows]
+    return [ShownRow(row, "" if came.key == RETIRED else row.parcel.facts.street_line, *_told(came.key, row)) for row in rows]
 
 
-def _asked(found: Sequence[Came], key: str) -> Came | None:
+def _asked(found: Sequence[ChangedRows], key: str) -> ChangedRows | None:
     """Return what is asked for, or the first there is any of."""
     return next((one for one in found if one.key == key and one.count), next((one for one in found if one.count), None))
 
@@ -117,11 +117,11 @@ def one_list(request: HttpRequest, pk: int) -> HttpResponse:
     form, error = ListForm(request.POST or None, scope.today, initial=initial), ""
     if request.method == "POST" and form.is_valid():
         try:
-            acts.describe(scope, which, form.cleaned_data["name"], **form.about)
+            services.describe(scope, which, form.cleaned_data["name"], **form.about)
             return redirect("lists:list", pk)
         except ListError as wrong:
             error = str(wrong)
-    found = since_added(which)
+    found = changes_of_list(which)
     asked = _asked(found, request.GET.get("show", ""))
     search, rows = Search((), (on_lists([which.name]),)), current([which])
     context: dict[str, Any] = {
@@ -133,11 +133,11 @@ def one_list(request: HttpRequest, pk: int) -> HttpResponse:
         "since": found,
         "asked": asked,
         "shown": _shown(asked) if asked else [],
-        "repeated": remembered(
-            scope.team.pk, f"repeated:{which.pk}", lambda: repeated_among(parcels(scope).filter(parcel__in=rows.values("parcel")))
+        "repeated": cached_count(
+            scope.team.pk, f"repeated:{which.pk}", lambda: owners_with_several(parcels(scope).filter(parcel__in=rows.values("parcel")))
         ),
-        "find": Place(search).address(scope.team),
-        "find_stale": Place(stale_on(which.name)).address(scope.team),
+        "find": SearchPage(search).address(scope.team),
+        "find_stale": SearchPage(stale_on(which.name)).address(scope.team),
     }
     return render(request, "lists/list.html", context, status=400 if error or (form.is_bound and not form.is_valid()) else 200)
 
@@ -150,7 +150,7 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
     which = get_object_or_404(ParcelList, pk=pk, team=scope.team)
     try:
         if request.POST.get("do") == "delete":
-            acts.delete_list(scope, which)
+            services.delete_list(scope, which)
             messages.success(request, f"“{which.name}” is deleted. Activity can bring it back for 30 days.")
             return redirect("lists:all")
         return _act_on_rows(request, scope, which, request.POST.get("do", ""))
@@ -173,10 +173,10 @@ def _act_on_rows(request: HttpRequest, scope: Scope, which: ParcelList, asked: s
         messages.info(request, f"There is no row of that kind on the list any more: {reads}.")
         return redirect("lists:list", which.pk)
     if doing == "keep":
-        place = Place(Search((), (on_lists([which.name]),)))
+        place = SearchPage(Search((), (on_lists([which.name]),)))
         return redirect("lists:keep", keep(scope, place, ids, is_all=False).key)
     verb = Activity.Verb.DROP_STALE if key == STALE else Activity.Verb.REMOVE
-    done = acts.remove(scope, which, ids, verb)
+    done = services.remove(scope, which, ids, verb)
     count = f"{done.rows if done else 0:,}"
     said = f"{count} stale rows dropped." if key == STALE else f"{count} rows dropped: {reads}."
     messages.success(request, f"{said} Activity can bring them back for 30 days.")

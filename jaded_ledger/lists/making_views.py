@@ -1,4 +1,4 @@
-"""A list made, or added to, of what is pasted or brought in a file: parcel numbers, listing numbers or addresses."""
+"""A list made, or added to, of what is pasted or imported in a file: parcel numbers, listing numbers or addresses."""
 
 from __future__ import annotations
 
@@ -14,37 +14,37 @@ from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError
-from jaded_ledger.find.compiling import compile
-from jaded_ledger.lists import acts
-from jaded_ledger.lists.brought import Brought, from_file, pasted
-from jaded_ledger.lists.changing import READER, ListError, so_many, the_others
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.lists import services
 from jaded_ledger.lists.forms import ListForm
+from jaded_ledger.lists.import_members import ImportedMembers, import_file, import_text
 from jaded_ledger.lists.list_views import list_of
+from jaded_ledger.lists.messages import READER, ListError, so_many, the_others
 from jaded_ledger.lists.models import ParcelList
 
 MISSING_SHOWN = 200
 
 
-def _brought(request: HttpRequest, scope: Scope) -> Brought | None:
-    """Return what was brought, if anything was. Raises ListError and CriteriaError."""
+def _imported(request: HttpRequest, scope: Scope) -> ImportedMembers | None:
+    """Return what was imported, if anything was. Raises ListError and CriteriaError."""
     file, text = request.FILES.get("file"), str(request.POST.get("pasted", ""))
     everywhere = compile(Search(), scope)
     if file is not None:
-        return from_file(file, everywhere)
-    return pasted(text, everywhere) if text.strip() else None
+        return import_file(file, everywhere)
+    return import_text(text, everywhere) if text.strip() else None
 
 
-def _waits(request: HttpRequest, brought: Brought | None) -> dict[str, Any]:
+def _waits(request: HttpRequest, imported: ImportedMembers | None) -> dict[str, Any]:
     """Return what is said of lines that were not found, if it was not said yet."""
-    if brought is None or not brought.found.missing or "anyway" in request.POST:
+    if imported is None or not imported.found.missing or "anyway" in request.POST:
         return {}
-    more = max(0, len(brought.found.missing) - MISSING_SHOWN)
-    return {"brought": brought, "missing": brought.found.missing[:MISSING_SHOWN], "more": more, "pasted": brought.text}
+    more = max(0, len(imported.found.missing) - MISSING_SHOWN)
+    return {"imported": imported, "missing": imported.found.missing[:MISSING_SHOWN], "more": more, "pasted": imported.text}
 
 
 @require_http_methods(["GET", "POST"])
 def new(request: HttpRequest) -> HttpResponse:
-    """A new list, empty or of what is brought."""
+    """A new list, empty or of what is imported."""
     scope = scope_of(request)
     if request.method == "POST":
         # Before anything of a file is read.
@@ -54,13 +54,13 @@ def new(request: HttpRequest) -> HttpResponse:
     if request.method != "POST" or not form.is_valid():
         return render(request, "lists/new.html", context, status=400 if form.is_bound else 200)
     try:
-        brought = _brought(request, scope)
-        if waits := _waits(request, brought):
+        imported = _imported(request, scope)
+        if waits := _waits(request, imported):
             return render(request, "lists/new.html", context | waits)
         with transaction.atomic():
-            made = acts.make_list(scope, form.cleaned_data["name"], **form.about)
-            if brought is not None:
-                acts.add(scope, made, brought.found.parcels)
+            made = services.make_list(scope, form.cleaned_data["name"], **form.about)
+            if imported is not None:
+                services.add(scope, made, imported.found.parcels)
     except (ListError, CriteriaError) as error:
         return render(request, "lists/new.html", context | {"error": error}, status=400)
     return redirect("lists:list", made.pk)
@@ -76,14 +76,14 @@ def add_to(request: HttpRequest, pk: int) -> HttpResponse:
         return render(request, "lists/add.html", context)
     require_changer(scope, READER)
     try:
-        brought = _brought(request, scope)
-        if brought is None:
+        imported = _imported(request, scope)
+        if imported is None:
             raise ListError("nothing is pasted yet, and no file is chosen")
-        if waits := _waits(request, brought):
+        if waits := _waits(request, imported):
             return render(request, "lists/add.html", context | waits)
-        done = acts.add(scope, which, brought.found.parcels)
+        done = services.add(scope, which, imported.found.parcels)
     except (ListError, CriteriaError) as error:
         return render(request, "lists/add.html", context | {"error": error}, status=400)
-    of = len(brought.found.parcels)
+    of = len(imported.found.parcels)
     messages.success(request, f"{so_many(done, of)} added to “{which.name}”{the_others(done, of, 'were on it')}.")
     return redirect("lists:list", pk)

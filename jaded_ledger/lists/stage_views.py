@@ -9,16 +9,16 @@ from django.views.decorators.http import require_http_methods
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
 from jaded_ledger.core.whole_numbers import whole_number
-from jaded_ledger.find.addresses import Place
-from jaded_ledger.lists.changing import ListError
-from jaded_ledger.lists.stages import add_stage, give_up_stage, held, move_stage, rename_stage
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.lists.messages import ListError
+from jaded_ledger.lists.stages import add_stage, give_up_stage, move_stage, rename_stage, stage_counts
 
 _COLUMNS = ("stage", "stage-since", "urgency", "owner-name", "estimated-value")
 
 
 def _find(name: str, scope: Scope) -> str:
     asked = Search((), (Criterion("stage", (Members(Quantity.ANY, (name,)),)),))
-    return Place(asked, _COLUMNS, "stage-since").address(scope.team)
+    return SearchPage(asked, _COLUMNS, "stage-since").address(scope.team)
 
 
 def _done(request: HttpRequest, scope: Scope) -> None:
@@ -49,7 +49,7 @@ def stages(request: HttpRequest) -> HttpResponse:
             return redirect("lists:stages")
         except ListError as wrong:
             error = str(wrong)
-    rows = [(one, _find(one.stage.name, scope)) for one in held(scope)]
+    rows = [(count, _find(count.stage.name, scope)) for count in stage_counts(scope)]
     context = {"place": "lists", "view": "stages", "rows": rows, "error": error}
     context["typed"] = request.POST.get("name", "") if request.POST.get("do") == "add" else ""
     return render(request, "lists/stages.html", context, status=400 if error else 200)

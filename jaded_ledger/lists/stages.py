@@ -11,8 +11,8 @@ from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.words import folded
-from jaded_ledger.lists.changing import READER, ListError, named
-from jaded_ledger.lists.kept import stage_entries
+from jaded_ledger.lists.current_rows import stage_entries
+from jaded_ledger.lists.messages import READER, ListError, named
 from jaded_ledger.lists.models import Stage
 
 STAGES = ("to look at", "comping", "offer out", "under contract", "closed", "passed")
@@ -22,7 +22,7 @@ _LONGEST = 40
 
 
 @dataclass(frozen=True)
-class Held:
+class StageCount:
     """A stage and how many parcels are at it."""
 
     stage: Stage
@@ -38,10 +38,10 @@ def stages_of(team: Team) -> list[Stage]:
     return list(Stage.objects.filter(team=team, is_out=False))
 
 
-def held(scope: Scope) -> list[Held]:
+def stage_counts(scope: Scope) -> list[StageCount]:
     """Return a team's stages with how many parcels are at each."""
     counts = dict(stage_entries(scope).order_by().values("stage").annotate(count=Count("pk")).values_list("stage", "count"))
-    return [Held(stage, counts.get(stage.pk, 0)) for stage in stages_of(scope.team)]
+    return [StageCount(stage, counts.get(stage.pk, 0)) for stage in stages_of(scope.team)]
 
 
 def _locked(scope: Scope) -> list[Stage]:

@@ -13,7 +13,7 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import Criterion, Members, Presence, Search
 from jaded_ledger.core.stacking.combining import ANY_ROW
 from jaded_ledger.core.words import folded
-from jaded_ledger.lists.kept import memberships
+from jaded_ledger.lists.current_rows import memberships
 from jaded_ledger.lists.models import Membership, ParcelList
 from jaded_ledger.records.models import RecordedName
 

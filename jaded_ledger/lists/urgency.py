@@ -30,9 +30,9 @@ from jaded_ledger.core.criteria.catalogue.choices import key_of
 from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.distress.urgency import MOST, MOST_HALVINGS, WEIGHTS, Account, Scale, Sign, account
 from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.lists.changing import READER
 from jaded_ledger.lists.counts import lists_of
-from jaded_ledger.lists.kept import memberships
+from jaded_ledger.lists.current_rows import memberships
+from jaded_ledger.lists.messages import READER
 from jaded_ledger.lists.models import Membership, ParcelList, UrgencyScale
 from jaded_ledger.lists.staleness import fresh_memberships
 from jaded_ledger.records.models import Parcel

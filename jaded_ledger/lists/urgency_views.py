@@ -17,9 +17,9 @@ from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.distress.lift import LEAST_CASES, Lift
 from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.distress.urgency import LIST_WEIGHT, WEIGHTS, Scale
-from jaded_ledger.find.addresses import Place
-from jaded_ledger.find.counting import value_counts
-from jaded_ledger.find.standing import parcels
+from jaded_ledger.find.parcels import parcels
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.find.value_counts import value_counts
 from jaded_ledger.lists.counts import counted
 from jaded_ledger.lists.forms import UrgencyForm
 from jaded_ledger.lists.lifts import lifts_on_record
@@ -42,7 +42,7 @@ class SignLine:
 
 
 def _by_urgency(search: str, scope: Scope) -> str:
-    return Place(parse(search), _BY_URGENCY, "-urgency").address(scope.team)
+    return SearchPage(parse(search), _BY_URGENCY, "-urgency").address(scope.team)
 
 
 def _lines(form: UrgencyForm, scope: Scope) -> list[SignLine]:
@@ -50,14 +50,14 @@ def _lines(form: UrgencyForm, scope: Scope) -> list[SignLine]:
     counts = value_counts(everywhere, CATALOGUE["signals"])
     return [
         SignLine(
-            one.kind,
-            form[key_of(one.kind)],
-            counts[key_of(one.kind)],
-            _by_urgency(f'signals: any of "{key_of(one.kind)}"', scope),
-            one,
-            weights[one.kind] != WEIGHTS[one.kind],
+            lift.kind,
+            form[key_of(lift.kind)],
+            counts[key_of(lift.kind)],
+            _by_urgency(f'signals: any of "{key_of(lift.kind)}"', scope),
+            lift,
+            weights[lift.kind] != WEIGHTS[lift.kind],
         )
-        for one in lifts_on_record()
+        for lift in lifts_on_record()
     ]
 
 
@@ -66,10 +66,10 @@ def urgency(request: HttpRequest) -> HttpResponse:
     """What signs and lists are worth, beside what became of such signs."""
     scope = scope_of(request)
     reasons = [one for one in counted(scope.team) if one.list.type == ParcelList.Type.REASON]
-    form = UrgencyForm(request.POST or None, scale_of(scope.team), [one.list for one in reasons])
+    form = UrgencyForm(request.POST or None, scale_of(scope.team), [reason.list for reason in reasons])
     if request.method == "POST":
         if "as-shipped" in request.POST:
-            set_scale(scope, Scale(), {one.list.pk: LIST_WEIGHT for one in reasons})
+            set_scale(scope, Scale(), {reason.list.pk: LIST_WEIGHT for reason in reasons})
             messages.success(request, "Every sign and list is worth again what ships with the program.")
             return redirect("lists:urgency")
         if form.is_valid():
@@ -83,7 +83,7 @@ def urgency(request: HttpRequest) -> HttpResponse:
         "form": form,
         "wrong": wrong,
         "lines": _lines(form, scope),
-        "lists": [(one, form[f"list-{one.list.pk}"]) for one in reasons],
+        "lists": [(reason, form[f"list-{reason.list.pk}"]) for reason in reasons],
         "find": _by_urgency("urgency: 1..", scope),
         "least": LEAST_CASES,
     }

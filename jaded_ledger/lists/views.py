@@ -18,13 +18,13 @@ from jaded_ledger.core.stacking.overlap import MOST_LISTS, Counting, Order
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.selections import parcels_of
-from jaded_ledger.lists import acts
-from jaded_ledger.lists.changing import ListError, sentence_of, so_many, the_others
-from jaded_ledger.lists.choosing import chosen_lists
+from jaded_ledger.lists import services
+from jaded_ledger.lists.chosen_lists import chosen_lists
 from jaded_ledger.lists.counts import counted, lists_of
-from jaded_ledger.lists.drawing import address_of, drawing_of
 from jaded_ledger.lists.list_views import list_of
+from jaded_ledger.lists.messages import ListError, sentence_of, so_many, the_others
 from jaded_ledger.lists.models import Activity, Tag
+from jaded_ledger.lists.overlap_chart import find_address, overlap_chart_of
 from jaded_ledger.lists.stages import stages_of
 
 PAGE = 50
@@ -34,7 +34,7 @@ PAGE = 50
 def all_lists(request: HttpRequest) -> HttpResponse:
     """Every list with its count, age and stale rows."""
     scope = scope_of(request)
-    rows = [(one, address_of(on_lists([one.list.name]), scope.team)) for one in counted(scope.team)]
+    rows = [(one, find_address(on_lists([one.list.name]), scope.team)) for one in counted(scope.team)]
     return render(request, "lists/all.html", {"place": "lists", "view": "all", "rows": rows, "today": scope.today})
 
 
@@ -55,7 +55,7 @@ def overlap(request: HttpRequest) -> HttpResponse:
         "counting": counting.value,
         "order": order.value,
         "with_stale": "stale" in request.GET,
-        "drawing": drawing_of(chosen[:MOST_LISTS], counting, order, with_stale="stale" in request.GET) if chosen else None,
+        "drawing": overlap_chart_of(chosen[:MOST_LISTS], counting, order, with_stale="stale" in request.GET) if chosen else None,
     }
     return render(request, "lists/overlap.html", context)
 
@@ -66,7 +66,7 @@ def activity(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     rows = Activity.objects.filter(team=scope.team).select_related("user", "undone_by").order_by("-at", "-pk")
     page = Paginator(rows, PAGE).get_page(request.GET.get("page"))
-    oldest = acts.now() - acts.UNDONE_WITHIN
+    oldest = services.now() - services.UNDONE_WITHIN
     return render(request, "lists/activity.html", {"place": "lists", "view": "activity", "page": page, "oldest": oldest})
 
 
@@ -76,7 +76,7 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
     scope = scope_of(request)
     act_ = get_object_or_404(Activity, pk=pk, team=scope.team)
     try:
-        rows = acts.undo(scope, act_)
+        rows = services.undo(scope, act_)
         messages.success(request, f"Undone: {act_.get_verb_display()} “{act_.about}”, {rows:,} rows.")
     except ListError as error:
         messages.error(request, sentence_of(error))
@@ -109,20 +109,20 @@ def _kept(request: HttpRequest, scope: Scope, selection: Selection, ids: list[in
         case "list":
             with transaction.atomic():
                 name = sent.get("name", "").strip()
-                to = acts.make_list(scope, name) if name else list_of(scope, whole_number(sent.get("list")) or 0)
-                done = acts.add(scope, to, ids, selection.search)
+                to = services.make_list(scope, name) if name else list_of(scope, whole_number(sent.get("list")) or 0)
+                done = services.add(scope, to, ids, selection.search)
             return f"{so_many(done, of)} added to “{to.name}”{the_others(done, of, 'were on it')}."
         case "unlist":
             off = list_of(scope, whole_number(sent.get("list")) or 0)
-            done = acts.remove(scope, off, ids)
+            done = services.remove(scope, off, ids)
             return f"{so_many(done, of)} taken off “{off.name}”{the_others(done, of, 'were not on it')}."
         case "tag":
-            done = acts.tag(scope, sent.get("tag", ""), ids)
+            done = services.tag(scope, sent.get("tag", ""), ids)
             return f"{so_many(done, of)} tagged “{sent.get('tag', '').strip()}”{the_others(done, of, 'had it')}."
         case "untag":
-            done = acts.untag(scope, sent.get("tag", ""), ids)
+            done = services.untag(scope, sent.get("tag", ""), ids)
             return f"The tag was taken off {so_many(done, of)}{the_others(done, of, 'did not have it')}."
         case "stage":
-            done = acts.set_stage(scope, sent.get("stage", ""), ids)
+            done = services.set_stage(scope, sent.get("stage", ""), ids)
             return f"{so_many(done, of)} are now at “{sent.get('stage') or 'no stage'}”{the_others(done, of, 'were')}."
     raise Http404("there is no such thing to do")

@@ -11,7 +11,7 @@ from django.core.management.base import CommandError, CommandParser
 from jaded_ledger.accounts.scope import Scope, ScopeError, scope_of_command
 from jaded_ledger.core.criteria.asking import with_answers
 from jaded_ledger.core.criteria.text import CriteriaError, parse
-from jaded_ledger.find.compiling import Compiled, compile
+from jaded_ledger.find.compiler import Compiled, compile
 
 
 def add_arguments(parser: CommandParser) -> None:

@@ -19,7 +19,7 @@ from jaded_ledger.records.models import ParcelFacts
 
 
 @dataclass(frozen=True)
-class Run:
+class LabelRun:
     """What a label run would print, and what it would not and why."""
 
     to: Addressing
@@ -64,16 +64,18 @@ def _candidate(facts: ParcelFacts, stale_on: str) -> Candidate:
     )
 
 
-def plan(parcels: QuerySet[ParcelFacts], to: Addressing, sheet: Sheet, start: int, stale: Mapping[int, str] = MappingProxyType({})) -> Run:
+def plan(
+    parcels: QuerySet[ParcelFacts], to: Addressing, sheet: Sheet, start: int, stale: Mapping[int, str] = MappingProxyType({})
+) -> LabelRun:
     """Return the run that parcels would make, without making it. ``stale`` are those that are left out, with the list they are stale on."""
     facts = parcels.select_related("parcel", "owner_name", "address", "mailing_address")
-    candidates = [_candidate(one, stale.get(one.parcel_id, "")) for one in facts.iterator(chunk_size=5000)]
+    candidates = [_candidate(facts_, stale.get(facts_.parcel_id, "")) for facts_ in facts.iterator(chunk_size=5000)]
     pieces, refusals = make_pieces(candidates, to)
-    labels, too_long = lay_out(pieces, {one.parcel_id: one.number for one in candidates}, sheet)
-    return Run(to, sheet, start, len(candidates), labels, [*refusals, *too_long])
+    labels, too_long = lay_out(pieces, {candidate.parcel_id: candidate.number for candidate in candidates}, sheet)
+    return LabelRun(to, sheet, start, len(candidates), labels, [*refusals, *too_long])
 
 
-def make(run: Run, scope: Scope, search: str) -> bytes:
+def make(run: LabelRun, scope: Scope, search: str) -> bytes:
     """Return the PDF of a run and log it. Raises PermissionDenied for a reader."""
     require_contacts(scope)
     pdf = write_labels(run.labels, run.sheet, run.start)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jaded_ledger.core.mail.sheets import PADDING, Sheet, baselines
-from jaded_ledger.outreach.labels import Run
+from jaded_ledger.outreach.labels import LabelRun
 
 
 @dataclass(frozen=True)
@@ -26,7 +26,7 @@ class DrawnLabel:
 
 
 @dataclass(frozen=True)
-class Drawing:
+class SheetDrawing:
     sheet: Sheet
     width: str
     height: str
@@ -39,7 +39,7 @@ def _points(length: float) -> str:
     return f"{length:.2f}"
 
 
-def draw_sheet(run: Run) -> Drawing:
+def draw_sheet(run: LabelRun) -> SheetDrawing:
     """Return the run's first sheet."""
     sheet = run.sheet
     drawn = []
@@ -56,4 +56,6 @@ def draw_sheet(run: Run) -> Drawing:
                 for line, baseline in zip(fitted.lines, baselines(fitted, sheet), strict=True)
             )
         drawn.append(DrawnLabel(_points(left), _points(top), _points(size), lines))
-    return Drawing(sheet, _points(sheet.page[0]), _points(sheet.page[1]), _points(sheet.label[0]), _points(sheet.label[1]), tuple(drawn))
+    return SheetDrawing(
+        sheet, _points(sheet.page[0]), _points(sheet.page[1]), _points(sheet.label[0]), _points(sheet.label[1]), tuple(drawn)
+    )

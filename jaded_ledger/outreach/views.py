@@ -15,8 +15,8 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError, parse
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
-from jaded_ledger.find.addresses import COLUMNS, Place
 from jaded_ledger.find.models import Selection
+from jaded_ledger.find.search_page import COLUMNS, SearchPage
 from jaded_ledger.find.selections import has_aged, parcels_of
 from jaded_ledger.lists.staleness import stale_on
 from jaded_ledger.outreach import contact_file
@@ -35,7 +35,7 @@ def _selection(key: str, scope: Scope) -> Selection:
 def _back(selection: Selection, scope: Scope) -> str:
     """Return the address of the search a selection was made from."""
     try:
-        place = Place(parse(selection.search), tuple(selection.columns) or COLUMNS, selection.sort)
+        place = SearchPage(parse(selection.search), tuple(selection.columns) or COLUMNS, selection.sort)
     except CriteriaError:
         return "/"
     return place.address(scope.team)

@@ -10,8 +10,8 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.outlines import Ground, ground_at
+from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import value_of, with_values
-from jaded_ledger.find.standing import parcels
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
 
 KEY_TRAITS = (

@@ -71,6 +71,8 @@ def identity_of(facts: ParcelFacts, scope: Scope) -> Identity | None:
         owner,
         tuple(owner.spellings.order_by("id")),
         tuple(perhaps_the_same(owner)),
-        tuple(Decided(one, may_undo(one, scope), is_own=one.team_id == scope.team.pk) for one in decisions_on(owner)[:20]),
+        tuple(
+            Decided(decision, may_undo(decision, scope), is_own=decision.team_id == scope.team.pk) for decision in decisions_on(owner)[:20]
+        ),
         may_change(scope),
     )

@@ -11,12 +11,12 @@ from enum import StrEnum
 from jaded_ledger.core.criteria.display import money_text
 from jaded_ledger.core.distress.filings import CaseStatus
 from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.core.facts.ledger import Balance, Movement, Place, Row, Running, movements, value_on, worths
+from jaded_ledger.core.facts.ledger import Balance, Movement, MovementOrder, Row, Running, dated_values, movements, value_on
 from jaded_ledger.core.finance.loans import LoanKind
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.market.listings import StandardStatus
-from jaded_ledger.find.explaining import ROWS
-from jaded_ledger.properties.kinds import Record
+from jaded_ledger.find.explanations import ROWS
+from jaded_ledger.properties.record_kinds import PropertyRecord
 from jaded_ledger.records import models
 from jaded_ledger.records.models import Filed, RecordedName
 
@@ -35,7 +35,7 @@ class About(StrEnum):
 
 
 @dataclass(frozen=True)
-class Line:
+class StatementLine:
     """One line. ``amount`` is a price; ``debit`` adds to what is owed and ``credit`` takes from it; ``number`` is the document's.
 
     ``balance`` is what is then owed, the value that day and the equity; None in a statement as of an earlier day.
@@ -73,10 +73,12 @@ def _said(word: str) -> str:
     return _SHORTENED.get(text) or text[:1].upper() + text[1:]
 
 
-def _deeds(record: Record) -> Iterator[Line]:
-    for one in record.rows(models.Transfer):
-        parties, note = _between(one.grantor, one.grantee), "" if one.price is not None else "no price stated"
-        yield Line(one.recorded_on, About.TITLE, f"{_said(one.deed)} deed", one, parties, note, one.price, number=one.document_number)
+def _deeds(record: PropertyRecord) -> Iterator[StatementLine]:
+    for row in record.rows(models.Transfer):
+        parties, note = _between(row.grantor, row.grantee), "" if row.price is not None else "no price stated"
+        yield StatementLine(
+            row.recorded_on, About.TITLE, f"{_said(row.deed)} deed", row, parties, note, row.price, number=row.document_number
+        )
 
 
 def _terms(loan: models.Loan) -> str:
@@ -85,81 +87,83 @@ def _terms(loan: models.Loan) -> str:
     return ", ".join(filter(None, (_said(loan.kind or "loan"), years, rate)))
 
 
-def _debts(record: Record) -> Iterator[Line]:
+def _debts(record: PropertyRecord) -> Iterator[StatementLine]:
     for one in record.rows(models.Loan):
         note = "to its full limit" if one.kind == LoanKind.CREDIT_LINE else one.rate_kind
-        yield Line(one.recorded_on, About.DEBT, _terms(one), one, _name(one.lender), note, debit=one.amount, number=one.document_number)
+        yield StatementLine(
+            one.recorded_on, About.DEBT, _terms(one), one, _name(one.lender), note, debit=one.amount, number=one.document_number
+        )
     for one in record.rows(models.LoanEvent):
         document = f"{_said(one.kind)} of {one.loan_number}"
-        yield Line(one.recorded_on, About.DEBT, document, one, _between(one.by, one.to), number=one.document_number)
+        yield StatementLine(one.recorded_on, About.DEBT, document, one, _between(one.by, one.to), number=one.document_number)
     for one in record.rows(models.Lien):
         document = f"{_said(one.kind)} lien"
-        yield Line(one.recorded_on, About.DEBT, document, one, _name(one.claimant), debit=one.amount, number=one.document_number)
+        yield StatementLine(one.recorded_on, About.DEBT, document, one, _name(one.claimant), debit=one.amount, number=one.document_number)
     for one in record.rows(models.LienRelease):
         paid = f"paid {money_text(one.amount)}" if one.amount is not None else ""
-        yield Line(one.recorded_on, About.DEBT, f"Release of lien {one.lien_number}", one, note=paid, number=one.document_number)
+        yield StatementLine(one.recorded_on, About.DEBT, f"Release of lien {one.lien_number}", one, note=paid, number=one.document_number)
 
 
-def _taxes(record: Record) -> Iterator[Line]:
-    for one in sorted((year for year in record.rows(models.TaxYear) if year.due), key=lambda one: one.year):
-        yield Line(one.valid_from, About.TAX, f"Tax of {one.year} due", one, note="with interest, as of this day", debit=one.due)
+def _taxes(record: PropertyRecord) -> Iterator[StatementLine]:
+    for one in sorted((year for year in record.rows(models.TaxYear) if year.due), key=lambda year: year.year):
+        yield StatementLine(one.valid_from, About.TAX, f"Tax of {one.year} due", one, note="with interest, as of this day", debit=one.due)
     for one in record.rows(models.Exemption):
-        yield Line(one.since, About.TAX, f"{one.kind} exemption", one)
+        yield StatementLine(one.since, About.TAX, f"{one.kind} exemption", one)
         if one.until:
-            yield Line(one.until, About.TAX, f"{one.kind} exemption ends", one)
+            yield StatementLine(one.until, About.TAX, f"{one.kind} exemption ends", one)
 
 
-def _courts(record: Record) -> Iterator[Line]:
+def _courts(record: PropertyRecord) -> Iterator[StatementLine]:
     for one in record.rows(models.CourtCase):
         case, court = f"{_said(one.kind)} case", in_reading_case(one.court)
-        yield Line(one.filed_on, About.COURT, f"{case} filed", one, court, amount=one.amount, number=one.case_number)
+        yield StatementLine(one.filed_on, About.COURT, f"{case} filed", one, court, amount=one.amount, number=one.case_number)
         if one.status != CaseStatus.FILED and one.status_on:
-            yield Line(one.status_on, About.COURT, f"{case}: {one.status}", one, court, number=one.case_number)
+            yield StatementLine(one.status_on, About.COURT, f"{case}: {one.status}", one, court, number=one.case_number)
     for one in record.rows(models.ForeclosureStep):
         step = f"Foreclosure: {one.step.replace('-', ' ')}"
-        yield Line(one.taken_on, About.COURT, step, one, _name(one.lender), amount=one.amount, number=one.case_number)
+        yield StatementLine(one.taken_on, About.COURT, step, one, _name(one.lender), amount=one.amount, number=one.case_number)
     for one in record.rows(models.Auction):
         note = f"at least {money_text(one.minimum_bid)}" if one.minimum_bid is not None else ""
         sale, party = f"{_said(one.kind)} auction, {one.status.replace('-', ' ')}", _name(one.buyer) or one.place
-        yield Line(one.held_on, About.COURT, sale, one, party, note, one.sold_for, number=one.case_number)
+        yield StatementLine(one.held_on, About.COURT, sale, one, party, note, one.sold_for, number=one.case_number)
 
 
-def _use(record: Record) -> Iterator[Line]:
+def _use(record: PropertyRecord) -> Iterator[StatementLine]:
     for one in record.rows(models.Permit):
         permit = f"Permit, {one.kind}" if one.kind else "Permit"
-        yield Line(one.issued_on, About.USE, permit, one, _name(one.contractor), one.description, one.cost, number=one.number)
+        yield StatementLine(one.issued_on, About.USE, permit, one, _name(one.contractor), one.description, one.cost, number=one.number)
     for one in record.rows(models.Violation):
-        yield Line(one.opened_on, About.USE, "Code violation", one, note=one.description, amount=one.fine, number=one.number)
+        yield StatementLine(one.opened_on, About.USE, "Code violation", one, note=one.description, amount=one.fine, number=one.number)
         if one.closed_on:
-            yield Line(one.closed_on, About.USE, "Code violation closed", one, number=one.number)
+            yield StatementLine(one.closed_on, About.USE, "Code violation closed", one, number=one.number)
     for one in record.rows(models.Vacancy):
-        yield Line(one.since, About.USE, "Noticed empty", one, note=one.noticed_by)
+        yield StatementLine(one.since, About.USE, "Noticed empty", one, note=one.noticed_by)
         if one.until:
-            yield Line(one.until, About.USE, "No longer empty", one, note=one.noticed_by)
+            yield StatementLine(one.until, About.USE, "No longer empty", one, note=one.noticed_by)
     for one in record.rows(models.Rental):
         unit = f", {one.unit}" if one.unit else ""
-        yield Line(one.since, About.USE, f"Let{unit}", one, _name(one.tenant), one.noted_by, one.rent)
+        yield StatementLine(one.since, About.USE, f"Let{unit}", one, _name(one.tenant), one.noted_by, one.rent)
         if one.until:
-            yield Line(one.until, About.USE, f"No longer let{unit}", one, _name(one.tenant))
+            yield StatementLine(one.until, About.USE, f"No longer let{unit}", one, _name(one.tenant))
 
 
-def _offers(record: Record) -> Iterator[Line]:
+def _offers(record: PropertyRecord) -> Iterator[StatementLine]:
     for one in record.rows(models.Listing):
         begun = one.on_market_date or one.listing_contract_date or one.first_seen_on
         asked = one.lease_amount if one.lease_amount is not None else one.original_list_price or one.list_price
         office = one.list_office_name or one.originating_system_name
-        yield Line(begun, About.OFFERS, f"Listed, {one.offer}", one, office, amount=asked, number=one.listing_id)
+        yield StatementLine(begun, About.OFFERS, f"Listed, {one.offer}", one, office, amount=asked, number=one.listing_id)
         if one.standard_status == StandardStatus.CLOSED:
-            yield Line(
+            yield StatementLine(
                 one.close_date, About.OFFERS, "Listing closed", one, office, one.buyer_financing, one.close_price, number=one.listing_id
             )
     for one in record.rows(models.ListingEvent):
         day, listing = one.modification_timestamp, one.resource_record_id
         if one.field_name == "ListPrice":
             was = f"from {money_text(Decimal(one.previous_value))}" if one.previous_value else ""
-            yield Line(day, About.OFFERS, "Price changed", one, note=was, amount=Decimal(one.new_value), number=listing)
+            yield StatementLine(day, About.OFFERS, "Price changed", one, note=was, amount=Decimal(one.new_value), number=listing)
         elif one.new_value != StandardStatus.CLOSED:
-            yield Line(day, About.OFFERS, one.new_value, one, number=listing)
+            yield StatementLine(day, About.OFFERS, one.new_value, one, number=listing)
 
 
 _CHAPTERS = (_deeds, _debts, _taxes, _courts, _use, _offers)
@@ -167,24 +171,24 @@ _ORDER = list(About)
 _KIND_OF_ROW = {model: kind for kind, model in ROWS.items()}
 
 
-def recorded_lines(record: Record) -> list[Line]:
+def recorded_lines(record: PropertyRecord) -> list[StatementLine]:
     """Return a record's lines in the order of their days; of one day, title before debt before all else."""
     return sorted((line for chapter in _CHAPTERS for line in chapter(record)), key=lambda line: (line.day, _ORDER.index(line.about)))
 
 
-def _releases(record: Record) -> dict[Row, Row]:
+def _releases(record: PropertyRecord) -> dict[Row, Row]:
     """Return the first release of each lien, by its own row, as the row of which a movement speaks."""
     liens = {lien.document_number: lien for lien in record.rows(models.Lien) if lien.document_number}
     found: dict[Row, Row] = {}
     seen = set()
-    for release in sorted(record.rows(models.LienRelease), key=lambda one: one.recorded_on):
+    for release in sorted(record.rows(models.LienRelease), key=lambda row: row.recorded_on):
         if release.lien_number in liens and release.lien_number not in seen:
             seen.add(release.lien_number)
             found["released", release.pk] = ("lien-release", liens[release.lien_number].pk)
     return found
 
 
-def statement(record: Record, found: Findings) -> list[Line]:
+def statement(record: PropertyRecord, found: Findings) -> list[StatementLine]:
     """Return a record's lines as they stand, with what each adds to the debt or takes from it, and the debt, value and equity after it.
 
     Scheduled principal, and what ends a loan or a lien without a document of its own, are lines as well: debits less credits
@@ -194,16 +198,16 @@ def statement(record: Record, found: Findings) -> list[Line]:
     moving = movements(found, (line.day for line in recorded))
     by_row = {movement.row: movement for movement in moving if movement.row}
     releases = _releases(record)
-    set_down: list[tuple[date, int, Line, Movement | None]] = []
+    set_down: list[tuple[date, int, StatementLine, Movement | None]] = []
     for line in recorded:
         row = _row_of(line.row)
         movement = by_row.get(releases.get(("released", row[1]), row)) if line.about in (About.DEBT, About.TAX) else None
         moved = replace(line, debit=(movement.debit or None) if movement else None, credit=(movement.credit or None) if movement else None)
-        place = movement.place if movement else 0 if line.about is About.TITLE else len(Place) + 1 + _ORDER.index(line.about)
+        place = movement.place if movement else 0 if line.about is About.TITLE else len(MovementOrder) + 1 + _ORDER.index(line.about)
         set_down.append((line.day, place, moved, movement))
     for movement in moving:
         if movement.row is None:
-            line = Line(movement.on, About.DEBT, movement.label, None, note=movement.note, credit=movement.credit)
+            line = StatementLine(movement.on, About.DEBT, movement.label, None, note=movement.note, credit=movement.credit)
             set_down.append((movement.on, movement.place, line, movement))
     return list(_balanced(sorted(set_down, key=lambda one: one[:2]), found))
 
@@ -214,8 +218,8 @@ def _row_of(row: Filed | None) -> Row:
     return (_KIND_OF_ROW.get(type(row), ""), row.pk if row else 0)
 
 
-def _balanced(set_down: Iterable[tuple[date, int, Line, Movement | None]], found: Findings) -> Iterator[Line]:
-    running, known = Running(), worths(found)
+def _balanced(set_down: Iterable[tuple[date, int, StatementLine, Movement | None]], found: Findings) -> Iterator[StatementLine]:
+    running, known = Running(), dated_values(found)
     for day, _, line, movement in set_down:
         if movement:
             running.take(movement)

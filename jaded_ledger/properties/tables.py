@@ -11,7 +11,7 @@ from django.db import models
 
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.properties.cells import is_figure, label_of, reads
-from jaded_ledger.properties.kinds import Kind, Record, Section
+from jaded_ledger.properties.record_kinds import PropertyRecord, RecordKind, Section
 from jaded_ledger.records.models import Filed, Owner, Parcel, SourceFile, StoredImage
 from jaded_ledger.records.models.filed import own_fields
 
@@ -65,7 +65,7 @@ class Entry:
 class Table:
     """A kind's rows; ``earlier`` are those that were corrected or ended."""
 
-    kind: Kind
+    kind: RecordKind
     headings: tuple[Cell, ...]
     entries: tuple[Entry, ...]
     earlier: tuple[Entry, ...]
@@ -77,7 +77,7 @@ class Table:
 
 
 @dataclass(frozen=True)
-class Filled:
+class SectionTables:
     """A section with its rows."""
 
     section: Section
@@ -88,14 +88,14 @@ class Filled:
         return sum(len(table.entries) for table in self.tables)
 
 
-def shown_fields(kind: Kind) -> list[models.Field]:
+def shown_fields(kind: RecordKind) -> list[models.Field]:
     """Return the fields of a kind that are shown; what links a row to this page is not."""
     if kind.fields:
         return [kind.model._meta.get_field(name) for name in kind.fields if name != FURTHER]
     return [field for field in own_fields(kind.model) if field.related_model not in _LINKED and not isinstance(field, GeometryField)]
 
 
-def _cells(kind: Kind, row: Filed, fields: Sequence[models.Field]) -> tuple[Cell, ...]:
+def _cells(kind: RecordKind, row: Filed, fields: Sequence[models.Field]) -> tuple[Cell, ...]:
     found = [Cell(label_of(field), _text(row, field), is_figure(field), isinstance(field, models.TextField)) for field in fields]
     if not kind.fields or FURTHER in kind.fields:
         found += [Cell(name, in_reading_case(str(value))) for name, value in row.further.items()]
@@ -109,7 +109,7 @@ def _text(row: Filed, field: models.Field) -> str:
     return reads(field, value)
 
 
-def table_of(kind: Kind, record: Record) -> Table:
+def table_of(kind: RecordKind, record: PropertyRecord) -> Table:
     """Return a kind's rows on a record."""
     fields = shown_fields(kind)
     rows = record.versions(kind)
@@ -136,7 +136,7 @@ def _under(entry: Entry, headings: Sequence[Cell]) -> Entry:
     return Entry(entry.row, tuple(inside))
 
 
-def filled(section: Section, record: Record) -> Filled:
+def section_tables(section: Section, record: PropertyRecord) -> SectionTables:
     """Return a section with its rows; kinds without any are left out."""
     tables = (table_of(kind, record) for kind in section.kinds if not kind.is_private)
-    return Filled(section, tuple(table for table in tables if table.entries or table.earlier))
+    return SectionTables(section, tuple(table for table in tables if table.entries or table.earlier))

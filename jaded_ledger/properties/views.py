@@ -21,15 +21,15 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.whole_numbers import whole_number
-from jaded_ledger.find.explaining import NotDerivedError, explained
-from jaded_ledger.properties.course import course_of
-from jaded_ledger.properties.drawing import draw
+from jaded_ledger.find.explanations import NotDerivedError, explained
+from jaded_ledger.properties.history_chart import history_chart_of
 from jaded_ledger.properties.identity import facts_of, holdings, key_figures, nearby
-from jaded_ledger.properties.kinds import KIND_OF, SECTIONS, Record
+from jaded_ledger.properties.outline_drawing import draw_outline
 from jaded_ledger.properties.owners import READER, decisions_on, identity_of, require_undoer
+from jaded_ledger.properties.pager import pager_of
+from jaded_ledger.properties.record_kinds import KIND_OF, SECTIONS, PropertyRecord
 from jaded_ledger.properties.statement import About, recorded_lines, statement
-from jaded_ledger.properties.tables import filled, table_of
-from jaded_ledger.properties.walk import walk
+from jaded_ledger.properties.tables import section_tables, table_of
 from jaded_ledger.records.models import Contact, Owner, Parcel, ParcelFacts, StoredImage, earliest_days
 from jaded_ledger.records.owners import OwnersError, merge, split, undo
 from jaded_ledger.records.reading import record_of
@@ -57,7 +57,7 @@ def _holdings(parcel: Parcel, scope: Scope) -> dict[str, Any]:
     }
 
 
-def _statement(record: Record, about: str, scope: Scope) -> dict[str, Any]:
+def _statement(record: PropertyRecord, about: str, scope: Scope) -> dict[str, Any]:
     """Return the statement: with running figures as it stands, without them as it stood on an earlier day."""
     findings = None
     if record.day is None and record.parcel.retired_on is None:
@@ -71,7 +71,7 @@ def _statement(record: Record, about: str, scope: Scope) -> dict[str, Any]:
         "abouts": [one for one in About if one in found],
         "about": about if about in found else "",
         "closing": closing and replace(closing, value=findings.estimate.value if findings and findings.estimate else None),
-        "course": course_of(findings) if findings else None,
+        "course": history_chart_of(findings) if findings else None,
     }
 
 
@@ -81,18 +81,18 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
     scope = scope_of(request)
     parcel = get_object_or_404(Parcel.objects.select_related("county", "parent"), pk=pk)
     typed = request.GET.get("as_of", "")
-    record = Record(parcel, _day(typed))
+    record = PropertyRecord(parcel, _day(typed))
     shape = record.shape
     context = {
         "place": "find",
         "parcel": parcel,
         "record": record,
         "wrong_day": typed if typed and record.day is None else "",
-        "walk": walk(request.GET, scope, pk),
+        "walk": pager_of(request.GET, scope, pk),
         "recorded_through": earliest_days().get(parcel.county_id),
         "shape": shape,
-        "drawing": draw(parcel, shape) if shape else None,
-        "sections": [filled(section, record) for section in SECTIONS],
+        "drawing": draw_outline(parcel, shape) if shape else None,
+        "sections": [section_tables(section, record) for section in SECTIONS],
         "nearby": nearby(parcel, shape) if shape else [],
         "grades": AreaGrade.Grade.values,
         "grade": grade_of(scope, record.roll.neighbourhood_id) if record.roll else "",
@@ -104,7 +104,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "properties/property.html", context)
 
 
-def _contact_count(record: Record, scope: Scope) -> dict[str, Any]:
+def _contact_count(record: PropertyRecord, scope: Scope) -> dict[str, Any]:
     seen = ContactView.objects.filter(team=scope.team, parcel=record.parcel).select_related("user").first()
     return {"contact_count": len(record.rows(Contact)), "last_view": seen}
 
@@ -166,7 +166,7 @@ def contacts(request: HttpRequest, pk: int) -> HttpResponse:
     """The owner's telephone numbers and e-mail addresses; who asked for them is noted."""
     scope = scope_of(request)
     parcel = get_object_or_404(Parcel.objects.select_related("county"), pk=pk)
-    table = table_of(KIND_OF[Contact], Record(parcel))
+    table = table_of(KIND_OF[Contact], PropertyRecord(parcel))
     log_view(scope, parcel, len(table.entries))
     if not request.htmx:
         return render(request, "properties/contacts.html", {"table": table, "parcel": parcel})
@@ -177,7 +177,7 @@ def contacts(request: HttpRequest, pk: int) -> HttpResponse:
 def grade(request: HttpRequest, pk: int) -> HttpResponse:
     """The team's grade of the neighbourhood that the roll puts the parcel in."""
     scope = scope_of(request)
-    record = Record(get_object_or_404(Parcel.objects.select_related("county"), pk=pk))
+    record = PropertyRecord(get_object_or_404(Parcel.objects.select_related("county"), pk=pk))
     if record.roll is None or record.roll.neighbourhood_id is None:
         raise Http404("the roll puts this parcel in no neighbourhood")
     try:

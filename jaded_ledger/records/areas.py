@@ -23,10 +23,10 @@ from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.market import areas as rules
 from jaded_ledger.core.market.areas import AreaFigures, Median, PriceLevels
 from jaded_ledger.core.market.listings import StandardStatus
-from jaded_ledger.core.market.on_market import Listing, days_on_market, latest_of, spells
+from jaded_ledger.core.market.on_market import Listing, active_periods, days_on_market, latest_of
 from jaded_ledger.records import models
 from jaded_ledger.records.bulk import allot_ids, among_ids, copy_rows
-from jaded_ledger.records.listed import LISTED, changes_of
+from jaded_ledger.records.listing_changes import LISTED, changes_of
 from jaded_ledger.records.models import Area, AreaEntry, County, Coverage, ParcelFacts, ParcelSale, Rental, RollEntry
 
 _YEAR = Length(12, Unit.MONTH)
@@ -49,10 +49,10 @@ _DWELLING = ExpressionWrapper(_PRICE / F("dwellings"), output_field=DecimalField
 def _medians(rows: QuerySet, of: Any, *by: str) -> dict[Any, Median]:
     """Return the median of an expression by some columns, with how many rows it is of."""
     grouped = rows.annotate(of=of).filter(of__isnull=False).values(*by).annotate(middle=_Median("of"), rows=Count("of")).order_by()
-    found = {}
+    medians = {}
     for *key, middle, count in grouped.values_list(*by, "middle", "rows"):
-        found[tuple(key) if len(key) > 1 else key[0]] = Median(Decimal(middle).quantize(Decimal("0.000001")), count)
-    return found
+        medians[tuple(key) if len(key) > 1 else key[0]] = Median(Decimal(middle).quantize(Decimal("0.000001")), count)
+    return medians
 
 
 def last_of_month(day: date | None) -> date | None:
@@ -256,7 +256,7 @@ def _count_listings(county: County, through: date | None, found: dict[int, _Area
                 and one.close_date
                 and window[0] <= one.close_date <= window[1]
             ):
-                found[area].days.append(Decimal(days_on_market(spells(one, changes.get(one.listing_id, ()))).days))
+                found[area].days.append(Decimal(days_on_market(active_periods(one, changes.get(one.listing_id, ()))).days))
         latest = latest_of(listings, lease=False)
         if latest is None or latest.status != StandardStatus.ACTIVE:
             continue

@@ -63,7 +63,7 @@ def tables() -> list[str]:
         return [name for (name,) in cursor.fetchall()]
 
 
-def bring_back(path: Path, *, may_replace: bool) -> None:
+def restore(path: Path, *, may_replace: bool) -> None:
     """Fill the database from a backup, all of it or nothing. Raises BackupError for one that is not empty unless it may be replaced."""
     if not path.is_file():
         raise BackupError(f"{path} is no file.")

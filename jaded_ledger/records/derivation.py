@@ -25,7 +25,7 @@ from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Pa
 from jaded_ledger.records.own_columns import held_values, traits_of
 from jaded_ledger.records.reading import read, read_titles, rules_of
 from jaded_ledger.records.stored_texts import digest_of, texts_on_record
-from jaded_ledger.records.trait_columns import FEW, field_of, is_unknown, standing, value_name, with_computed
+from jaded_ledger.records.trait_columns import FEW, field_of, is_unknown, parcels_as_of, value_name, with_computed
 from jaded_ledger.records.versions import put_up_version
 
 BATCH = 2000
@@ -58,15 +58,15 @@ class _Texts:
 
     def put_ids(self, facts: Sequence[dict[str, Any]]) -> None:
         """Put the ids of texts in the place of the texts themselves."""
-        wanted = {one[name] for one in facts for name in _TEXTS} - self._ids.keys()
+        wanted = {facts_[name] for facts_ in facts for name in _TEXTS} - self._ids.keys()
         if wanted:
             self._ids |= texts_on_record(RecordedText, {text: text for text in wanted}, "text", RecordedText.search_forms)
-        remarks = {digest_of(*one["remarks"]): one["remarks"] for one in facts if one["remarks"]}
+        remarks = {digest_of(*facts_["remarks"]): facts_["remarks"] for facts_ in facts if facts_["remarks"]}
         on_record = texts_on_record(Remarks, remarks, "digest", Remarks.forms_of) if remarks else {}
-        for one in facts:
+        for facts_ in facts:
             for name in _TEXTS:
-                one[f"{name}_id"] = self._ids[one[name]]
-            one["remarks_id"] = on_record.get(digest_of(*one["remarks"])) if one["remarks"] else None
+                facts_[f"{name}_id"] = self._ids[facts_[name]]
+            facts_["remarks_id"] = on_record.get(digest_of(*facts_["remarks"])) if facts_["remarks"] else None
 
 
 def _facts_of(pk: int, number_key: str, record: RecordedParcel, today: date) -> dict[str, Any]:
@@ -246,7 +246,7 @@ def measure_fill(county: County) -> None:
     """Count how many of a county's parcels have a value for each trait, and what the values are like."""
     traits = measured([county])
     commonest = _commonest(county, traits)
-    counted = with_computed(standing(clock.today()).filter(county=county), traits)
+    counted = with_computed(parcels_as_of(clock.today()).filter(county=county), traits)
     unknown: dict[str, int] = {}
     spread: dict[str, list[Any]] = {}
     parcels = counted.count()

@@ -33,14 +33,14 @@ def _entries(owner: Owner) -> QuerySet[RollEntry]:
 
 def _move(spellings: Iterable[OwnerSpelling], before: Owner, after: Owner) -> set[int]:
     """Have some spellings be another owner's, with the rows that spell so; return the parcels of both owners."""
-    touched = set(RollEntry.objects.filter(owner__in=[before, after], superseded_at=None).values_list("parcel_id", flat=True))
-    moved = {(one.name_key, one.at) for one in spellings}
+    affected = set(RollEntry.objects.filter(owner__in=[before, after], superseded_at=None).values_list("parcel_id", flat=True))
+    moved = {(spelling.name_key, spelling.at) for spelling in spellings}
     ids = [entry.pk for entry in _entries(before) if spelling_of(entry) in moved]
     RollEntry.objects.filter(id__in=among_ids(ids)).update(owner=after)
-    for one in spellings:
-        one.owner, one.because = after, OwnerSpelling.Because.BY_HAND
-        one.save(update_fields=["owner", "because"])
-    return touched
+    for spelling in spellings:
+        spelling.owner, spelling.because = after, OwnerSpelling.Because.BY_HAND
+        spelling.save(update_fields=["owner", "because"])
+    return affected
 
 
 def _move_contacts(before: Owner, after: Owner) -> None:
@@ -64,9 +64,9 @@ def merge(keep: Owner, other: Owner, team: object = None, by: object = None) -> 
         if not spellings:
             raise OwnersError("That owner was merged into another one already.")
         decision = _decided(OwnerDecision.Kind.MERGE, keep, other, spellings, team, by)
-        touched = _move(spellings, other, keep)
+        affected = _move(spellings, other, keep)
         _move_contacts(other, keep)
-        derive(touched)
+        derive(affected)
     return decision
 
 
@@ -79,7 +79,7 @@ def split(owner: Owner, spelling_ids: Iterable[int], team: object = None, by: ob
             raise OwnersError("Choose the spellings that are somebody else’s.")
         if len(spellings) == owner.spellings.count():
             raise OwnersError("Leave the owner at least one spelling.")
-        moved = {(one.name_key, one.at) for one in spellings}
+        moved = {(spelling.name_key, spelling.at) for spelling in spellings}
         entry = next((entry for entry in _entries(owner) if spelling_of(entry) in moved), None)
         if entry is None:
             raise OwnersError("Nothing on record is spelled so any more.")
@@ -109,10 +109,10 @@ def undo(decision: OwnerDecision) -> None:
         spellings = list(decision.spellings.filter(owner=before))
         if len(spellings) < decision.spellings.count():
             raise OwnersError("Some of these spellings were decided on again since; undo that first.")
-        touched = _move(spellings, before, after)
+        affected = _move(spellings, before, after)
         decision.undone_at = now()
         decision.save(update_fields=["undone_at"])
-        derive(touched)
+        derive(affected)
 
 
 def perhaps_the_same(owner: Owner, most: int = 8) -> QuerySet[Owner]:

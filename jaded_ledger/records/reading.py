@@ -12,7 +12,7 @@ from django.db import connection
 from django.db.models import Count, Exists, OuterRef, Q, Subquery
 
 from jaded_ledger.core.distress.filings import CaseKind, PartyPart
-from jaded_ledger.core.distress.signals import Auction, Case, Filed, Lien, Spell, Step, TaxYear
+from jaded_ledger.core.distress.signals import Auction, Case, Episode, Filed, Lien, Step, TaxYear
 from jaded_ledger.core.facts.record import (
     Building,
     CountyRules,
@@ -36,7 +36,7 @@ from jaded_ledger.core.ownership.names import OwnerKind, are_related
 from jaded_ledger.records import models
 from jaded_ledger.records.areas import county_levels, figures_of, stated
 from jaded_ledger.records.bulk import among, among_ids
-from jaded_ledger.records.listed import LISTED, changes_of
+from jaded_ledger.records.listing_changes import LISTED, changes_of
 from jaded_ledger.records.models import Contact, County, Coverage, Parcel, RollEntry
 from jaded_ledger.records.models.contacts import ContactKind
 
@@ -316,8 +316,8 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
     years = _on_parcel(models.TaxYear, here, TaxYear, *tax_columns)
     steps = _on_parcel(models.ForeclosureStep, here, Step, "taken_on", "step", "amount", "id")
     auctions = _on_parcel(models.Auction, here, Auction, "held_on", "kind", "status", "minimum_bid", "id")
-    violations = _on_parcel(models.Violation, here, Spell, "opened_on", "closed_on", "id")
-    vacancies = _on_parcel(models.Vacancy, here, Spell, "since", "until", "id")
+    violations = _on_parcel(models.Violation, here, Episode, "opened_on", "closed_on", "id")
+    vacancies = _on_parcel(models.Vacancy, here, Episode, "since", "until", "id")
     permits = _on_parcel(models.Permit, here, Permit, "issued_on", "kind", "cost", "id")
     rentals = _on_parcel(models.Rental, here, Rental, "since", "until", "rent", "unit", "id")
     exemptions = _on_parcel(models.Exemption, here, Exemption, "since", "until", "kind", "id")

@@ -41,7 +41,7 @@ def column_of(trait: Trait) -> str:
     return f"grown_{trait.key.replace('-', '_')}" if trait.since else trait.fact
 
 
-def standing(today: date) -> QuerySet[ParcelFacts]:
+def parcels_as_of(today: date) -> QuerySet[ParcelFacts]:
     """Return all parcels' facts as of a day: what grows with time is known by its column's name."""
     grown = {column_of(trait): _grown(trait, today) for trait in CATALOGUE if trait.since}
     return ParcelFacts.objects.alias(**grown)

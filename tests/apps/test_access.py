@@ -17,9 +17,9 @@ from jaded_ledger.accounts.models import ContactExport, User
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
-from jaded_ledger.find.addresses import Place, place_of
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.models import LongSearch, Selection
+from jaded_ledger.find.search_page import SearchPage, search_page_of
 from jaded_ledger.find.selections import keep
 from jaded_ledger.outreach.labels import plan
 from jaded_ledger.records.models import ParcelFacts
@@ -90,7 +90,7 @@ class Strangers(DemoTestCase):
 class Teams(DemoTestCase):
     def kept(self) -> Selection:
         scope = self.scope.__class__(self.scope.team, self.user, self.scope.today)
-        return keep(scope, Place(parse("class: triplex")), [], is_all=True)
+        return keep(scope, SearchPage(parse("class: triplex")), [], is_all=True)
 
     def test_a_team_does_not_see_anothers_selection_or_long_search(self) -> None:
         selection = self.kept()
@@ -159,7 +159,7 @@ class Teams(DemoTestCase):
             self.assertIn((ASKED_FOR_NONE, asked.count()), run.reasons)
             self.assertFalse({label.piece.parcel_id for label in run.labels} & {*asked.values_list("pk", flat=True)})
         # Where all of them asked, there is no file.
-        none = keep(self.scope, Place(parse("do-not-contact: yes")), [], is_all=True)
+        none = keep(self.scope, SearchPage(parse("do-not-contact: yes")), [], is_all=True)
         address = reverse("outreach:contacts", args=[none.key])
         self.assertNotContains(self.client.get(address), "Download CSV")
         self.assertContains(self.client.post(address, {"columns": ["parcel-number"]}, follow=True), "Nothing was written")
@@ -168,6 +168,6 @@ class Teams(DemoTestCase):
     def test_places_of_find_have_one_address(self) -> None:
         from django.http import QueryDict
 
-        place = Place(parse("beds: 3..\nclass: duplex"), ("beds",), "-beds", 2)
+        place = SearchPage(parse("beds: 3..\nclass: duplex"), ("beds",), "-beds", 2)
         address = place.address(self.scope.team)
-        self.assertEqual(place_of(QueryDict(address.partition("?")[2]), self.scope.team), place)
+        self.assertEqual(search_page_of(QueryDict(address.partition("?")[2]), self.scope.team), place)

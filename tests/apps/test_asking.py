@@ -19,15 +19,15 @@ from jaded_ledger.core.criteria.phrase_book import PHRASE_BOOK
 from jaded_ledger.core.criteria.phrases import hits
 from jaded_ledger.core.criteria.text import CriteriaError, format, parse
 from jaded_ledger.find.alternatives import alternatives
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.editor_fields import LONGEST_LINE, typed_lines
 from jaded_ledger.find.fill import fills
-from jaded_ledger.find.filled import LONGEST_LINE, typed_lines
 from jaded_ledger.find.hits import MOST_EXCERPTS, asked_phrases, left_without
 from jaded_ledger.find.models import LongSearch, PhraseChange
-from jaded_ledger.find.pasted import criterion_of, match
+from jaded_ledger.find.pasted_lines import criterion_of, match_lines
 from jaded_ledger.find.phrase_books import book_of, groups_of
 from jaded_ledger.find.results import rows
-from jaded_ledger.find.suggesting import suggest
+from jaded_ledger.find.suggestions import suggest
 from jaded_ledger.records.models import Listing, ParcelFacts, Remarks
 from tests.demo import DemoTestCase
 
@@ -67,7 +67,7 @@ class Acts(FindCase):
 
     def test_a_long_search_has_an_address_and_can_be_edited(self) -> None:
         words = [f"phrase number {number}" for number in range(200)]
-        text = "remarks: any of " + ", ".join(f'"{one}"' for one in words)
+        text = "remarks: any of " + ", ".join(f'"{word}"' for word in words)
         answer = self.client.post(reverse("find:change"), {"do": "text", "text": text}, headers=HTMX)
         address = answer["HX-Push-Url"]
         self.assertRegex(address, r"^/\?s=[0-9a-f]{16}$")
@@ -127,7 +127,7 @@ class Pasted(FindCase):
         facts = ParcelFacts.objects.filter(county__name="Tamarack", address__zip5__gt="").exclude(address=None).order_by("pk")[40]
         text = "\n".join(["12-001-019", "12 002 001", listing.listing_id.lower(), facts.address.text, "99-999-999", "12-001-019", "nobody"])
         compiled = compile(parse("county: Tamarack"), self.scope)
-        found = match(text, compiled)
+        found = match_lines(text, compiled)
         self.assertEqual(found.lines, 6)
         self.assertEqual(dict(found.by), {"parcel number": 2, "listing number": 1, "address": 1})
         self.assertEqual([one.line for one in found.missing], ["99-999-999", "nobody"])
@@ -139,16 +139,16 @@ class Pasted(FindCase):
         self.assertLessEqual(set(found.parcels), set(wanted.values_list("pk", flat=True)))
 
     def test_a_misspelt_address_has_its_nearest(self) -> None:
-        (missing,) = match("328 Capstain Street", compile(parse("county: Tamarack"), self.scope)).missing
+        (missing,) = match_lines("328 Capstain Street", compile(parse("county: Tamarack"), self.scope)).missing
         self.assertIn("328 CAPSTAN ST", missing.nearest)
 
     def test_a_number_of_several_counties_is_not_guessed(self) -> None:
         compiled = compile(parse(""), self.scope)
         keys = ParcelFacts.objects.values_list("parcel__number", flat=True)
         seen: set[str] = set()
-        twice = next((one for one in keys if one in seen or seen.add(one)), None)
+        twice = next((key for key in keys if key in seen or seen.add(key)), None)
         if twice:
-            (missing,) = match(twice, compiled).missing
+            (missing,) = match_lines(twice, compiled).missing
             self.assertIn("parcels have it", missing.why)
 
     def test_a_line_too_long_is_refused_with_its_number(self) -> None:
@@ -214,7 +214,7 @@ class PhraseBook(FindCase):
         )
         self.assertIn('remarks: any of "hangar", "air strip*"; none of "hangar lane"', [one.line for one in found])
         self.post(do="take-out", key=entry.group.key)
-        self.assertNotIn(entry.group.key, [one.key for one in groups_of(self.user.team)])
+        self.assertNotIn(entry.group.key, [group.key for group in groups_of(self.user.team)])
         self.assertContains(self.post(do="save", key=entry.group.key, name="x", phrases="y"), "no longer in the book")
 
     def test_every_change_can_be_undone(self) -> None:
@@ -278,14 +278,14 @@ class Hits(FindCase):
     def test_sorted_by_how_many_phrases_are_hit(self) -> None:
         compiled = compile(parse(self.Q), self.scope)
         phrases = asked_phrases(compiled.search)
-        self.assertEqual([one.phrase for one in phrases], ["as is", "needs work*", "motivated", "price reduced"])
+        self.assertEqual([phrase.phrase for phrase in phrases], ["as is", "needs work*", "motivated", "price reduced"])
         texts = dict(compiled.matches.values_list("pk", "remarks__text"))
-        counts = {pk: sum(hits(text, one.phrase) for one in phrases) for pk, text in texts.items()}
+        counts = {pk: sum(hits(text, phrase.phrase) for phrase in phrases) for pk, text in texts.items()}
         shown = rows(compiled.matches, ("owner-name",), "phrases-hit", 1, phrases)
         self.assertEqual([counts[row.parcel_id] for row in shown], sorted(counts.values(), reverse=True)[: len(shown)])
         self.assertGreater(counts[shown[0].parcel_id], 1)
         for row in shown:
-            self.assertEqual(len({one.asked.phrase for one in row.hits.excerpts}), counts[row.parcel_id])
+            self.assertEqual(len({excerpt.asked.phrase for excerpt in row.hits.excerpts}), counts[row.parcel_id])
 
     def test_the_hit_is_shown_and_not_this_refuses_it(self) -> None:
         row = next(
@@ -394,11 +394,11 @@ class Alternatives(FindCase):
             with self.subTest(q):
                 search = parse(q)
                 self.assertEqual(compile(search, self.scope).matches.count(), 0)
-                for one in alternatives(search, line, self.scope):
-                    self.assertTrue(one.act.startswith(f"{act}:{line}:"))
-                    address = self.pushed(q=q, do=one.act)
+                for alternative in alternatives(search, line, self.scope):
+                    self.assertTrue(alternative.act.startswith(f"{act}:{line}:"))
+                    address = self.pushed(q=q, do=alternative.act)
                     page = self.client.get(address)
-                    self.assertEqual(page.context["balance"].matches, one.count, one)
+                    self.assertEqual(page.context["balance"].matches, alternative.count, alternative)
 
     def test_where_nothing_would(self) -> None:
         page = self.client.get("/", {"q": "county: Tamarack\nclass: single-family\nunits: 3..\nbeds: 0"})

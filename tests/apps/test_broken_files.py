@@ -21,7 +21,7 @@ from jaded_ledger.intake.encodings import ENCODINGS
 from jaded_ledger.intake.layouts import DELIMITERS
 from jaded_ledger.intake.mapping import ColumnMap
 from jaded_ledger.intake.models import Upload
-from jaded_ledger.intake.services import IntakeError, Wanted, take_in
+from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
 from jaded_ledger.intake.uploads import run
 from jaded_ledger.records.models import County, Permit, SourceFile
 from tests.demo import DemoTestCase
@@ -64,7 +64,7 @@ class Broken(DemoTestCase, HypothesisCase):
         path.write_bytes(content)
         try:
             with transaction.atomic():
-                return take_in(path, Wanted(kind, self.county, DAY, **wanted))
+                return take_in(path, IntakeOptions(kind, self.county, DAY, **wanted))
         except IntakeError as error:
             self.assertRegex(str(error), r"\S+ .*\S")
             return None

@@ -14,17 +14,17 @@ from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.traits import Kind, Section
 from jaded_ledger.core.facts.columns import derive_columns
-from jaded_ledger.core.facts.explaining import EXPLAINERS
+from jaded_ledger.core.facts.explanations import EXPLAINERS
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.record import CountyRules, RecordedParcel
-from jaded_ledger.find import explaining
-from jaded_ledger.find.compiling import _BY_KIND, compile
-from jaded_ledger.find.editing import editor_of
-from jaded_ledger.find.explaining import explained
+from jaded_ledger.find import explanations
+from jaded_ledger.find.compiler import _BY_KIND, compile
+from jaded_ledger.find.explanations import explained
 from jaded_ledger.find.fill import fills
+from jaded_ledger.find.line_editor import editor_of
+from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import rows, value_of, with_values
-from jaded_ledger.find.standing import parcels
-from jaded_ledger.find.suggesting import browse, suggest
+from jaded_ledger.find.suggestions import browse, suggest
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.records.models import County, FillRate, Parcel
 from jaded_ledger.records.own_columns import traits_of
@@ -59,7 +59,7 @@ class EveryTrait(DemoTestCase):
                 # What a team names itself is declared nowhere.
                 is_named = trait.of_team and trait.kind is Kind.SET
                 self.assertEqual(bool(trait.choices), trait.kind in (Kind.CHOICE, Kind.SET) and trait.key != "exemptions" and not is_named)
-                self.assertEqual(len({one.code for one in trait.choices}), len(trait.choices))
+                self.assertEqual(len({choice.code for choice in trait.choices}), len(trait.choices))
         words = [name for trait in CATALOGUE for name in (trait.key, trait.label)]
         self.assertEqual(len({trait.label for trait in CATALOGUE}), len(list(CATALOGUE)), "no two are called the same")
         self.assertTrue(words)
@@ -67,7 +67,7 @@ class EveryTrait(DemoTestCase):
     def test_what_is_derived_has_somebody_to_explain_it(self) -> None:
         derived = {trait.key for trait in CATALOGUE if trait.is_derived}
         by_teams = {trait.key for trait in CATALOGUE if trait.section is Section.LISTS}
-        self.assertEqual(by_teams, explaining._registered.keys())
+        self.assertEqual(by_teams, explanations._registered.keys())
         self.assertEqual(derived - by_teams, EXPLAINERS.keys() & derived)
         self.assertEqual(EXPLAINERS.keys() - {trait.key for trait in CATALOGUE}, set())
 
@@ -131,7 +131,7 @@ class EveryTrait(DemoTestCase):
 
 class Commands(DemoTestCase):
     def test_traits_as_json(self) -> None:
-        told = {one["key"]: one for one in json.loads(run("traits", "--format", "json"))}
+        told = {load["key"]: load for load in json.loads(run("traits", "--format", "json"))}
         self.assertEqual(set(told), {trait.key for trait in traits_of(County.objects.all())})
         self.assertEqual(told["mailing-distance"]["unit"], "mi")
         self.assertIn("absentee", told["owner-occupied"]["synonyms"])

@@ -16,10 +16,10 @@ from jaded_ledger.core.criteria.search import Criterion, Search
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
 from jaded_ledger.core.criteria.traits import Kind
 from jaded_ledger.core.words import folded
-from jaded_ledger.find.compiling import compile
-from jaded_ledger.find.editing import editor_of, not_there
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.editor_fields import criterion_from
 from jaded_ledger.find.fill import fills
-from jaded_ledger.find.filled import criterion_from
+from jaded_ledger.find.line_editor import editor_of, not_there
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
 from tests.demo import DemoTestCase
@@ -41,7 +41,7 @@ class Counts(DemoTestCase):
         super().setUpTestData()
         county = County.objects.get(name="Pike Hollow")
         cls.traits = [trait for trait in traits_of([county]) if trait.key != "county"]
-        among = [one for one in brute.parcels([CATALOGUE["county"], *cls.traits], cls.scope) if one["county"] == "Pike Hollow"]
+        among = [parcel for parcel in brute.parcels([CATALOGUE["county"], *cls.traits], cls.scope) if parcel["county"] == "Pike Hollow"]
         cls.left = brute.Judged(OTHERS, among, cls.scope.today).matches
         cls.others = compile(OTHERS, cls.scope)
         cls.fills = fills([county])
@@ -63,8 +63,8 @@ class Counts(DemoTestCase):
                     self.assert_options(editor, known)
                 elif trait.kind is Kind.NAME and known:
                     counts = Counter(folded(value) for value in known)
-                    self.assertEqual({folded(one.value): one.count for one in editor.options},
-                                     {folded(one.value): counts[folded(one.value)] for one in editor.options})  # fmt: skip
+                    self.assertEqual({folded(option.value): option.count for option in editor.options},
+                                     {folded(option.value): counts[folded(option.value)] for option in editor.options})  # fmt: skip
                     self.assertEqual(editor.options[0].count, counts.most_common(1)[0][1])
 
     def assert_options(self, editor, known: list) -> None:
@@ -160,7 +160,7 @@ class Meanings(DemoTestCase):
                 query = fields(
                     low=shown.low, high=shown.high, words=shown.words, refused=shown.refused, match=shown.match, there=shown.there,
                     quantity=shown.quantity, within=list(shown.within), first=shown.first, last=shown.last,
-                    sense="not" if shown.is_refused else "is", tick=[one.value for one in shown.options if one.is_ticked],
+                    sense="not" if shown.is_refused else "is", tick=[option.value for option in shown.options if option.is_ticked],
                 )  # fmt: skip
                 for name, is_on in (("unknown", shown.unknown), ("ask", shown.ask)):
                     if is_on:

@@ -14,7 +14,7 @@ from openpyxl import Workbook
 from PIL import Image
 
 from jaded_ledger.intake.readers import UnreadableFileError, read
-from jaded_ledger.intake.services import IntakeError, Wanted, take_in
+from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
 from jaded_ledger.records.models import Contact, County, Listing, MapFeature, Parcel, Permit, Photograph, RollEntry, SourceFile, StoredImage
 from tests.demo import DemoTestCase
 
@@ -34,7 +34,7 @@ class FileCase(DemoTestCase):
         return path
 
     def take(self, kind: str, path: Path, *, is_complete: bool = False) -> SourceFile:
-        return take_in(path, Wanted(kind, self.county, DAY, is_complete=is_complete))
+        return take_in(path, IntakeOptions(kind, self.county, DAY, is_complete=is_complete))
 
     def reasons(self, file: SourceFile) -> dict[int, str]:
         return {refusal.line: f"{refusal.column}: {refusal.reason}" for refusal in file.refusals.all()}
@@ -144,7 +144,10 @@ class Photographs(FileCase):
         reasons = " ".join(self.reasons(file).values())
         for said in ("neither a listing nor a parcel", "not an image", "none of PNG, JPEG, WEBP", "order: is blank"):
             self.assertIn(said, reasons)
-        found = {(one.listing_id, one.order, one.caption, one.parcel_id) for one in Photograph.objects.filter(source_file=file)}
+        found = {
+            (photograph.listing_id, photograph.order, photograph.caption, photograph.parcel_id)
+            for photograph in Photograph.objects.filter(source_file=file)
+        }
         parcel = Parcel.objects.get(county=self.county, number="12-001-001").pk
         self.assertEqual(found, {(listing.listing_id, 11, "rear porch", None), ("", 1, "front", parcel), ("", 2, "", parcel)})
         self.assertEqual(StoredImage.objects.count(), before + 3)
@@ -195,7 +198,7 @@ class Listings(FileCase):
         self.assertEqual((second.parcel, second.parcel_number, second.standard_status), (None, "77-777-777", "Active Under Contract"))
         again = take_in(
             self.written("listings.csv", f"{self.HEADER}\nS,X1,12-001-001,Pending,Residential,240000,,\n"),
-            Wanted("listings", self.county, date(2026, 11, 23)),
+            IntakeOptions("listings", self.county, date(2026, 11, 23)),
         )
         self.assertEqual(again.changed, 1)
         self.assertEqual(Listing.objects.get(listing_id="X1", superseded_at=None).first_seen_on, DAY)

@@ -15,7 +15,7 @@ from django.test import Client, RequestFactory, override_settings
 from django.urls import resolve, reverse
 
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.addresses import Place
+from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.records.models import Parcel, SourceFile
@@ -61,7 +61,7 @@ class EveryAddress(DemoTestCase):
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
         self.cookies = copy(self.client.cookies)
         scope = self.scope.__class__(self.scope.team, self.user, self.scope.today)
-        selection = keep(scope, Place(parse("class: triplex")), [], is_all=True)
+        selection = keep(scope, SearchPage(parse("class: triplex")), [], is_all=True)
         self.keys = {
             "pk": [Parcel.objects.first().pk, ParcelList.objects.first().pk, SourceFile.objects.first().pk, 10**30, 0],
             "parcel": [Parcel.objects.first().pk, 10**17],

@@ -26,7 +26,7 @@ class JobCase(DemoTestCase):
     def brought(self, name: str = "permits.csv") -> Upload:
         """Return an upload that waits for the worker."""
         file = SimpleUploadedFile(name, b"parcel_number,number,issued_on,work\n12-001-001,P-1,2026-11-02,roof\n")
-        upload = uploads.bring(file, self.user)
+        upload = uploads.receive(file, self.user)
         upload.kind, upload.county = "permits", County.objects.get(name="Tamarack")
         upload.save()
         uploads.guess_columns(upload)

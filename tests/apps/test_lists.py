@@ -23,14 +23,14 @@ from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, PASSED_ON, Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.core.ownership.passing import Held, has_passed
 from jaded_ledger.find.balance import balance
-from jaded_ledger.find.compiling import compile
-from jaded_ledger.find.editing import editor_of
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.fill import fills
+from jaded_ledger.find.line_editor import editor_of
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.results import rows
-from jaded_ledger.lists import acts
-from jaded_ledger.lists.changing import ListError
+from jaded_ledger.lists import services
 from jaded_ledger.lists.counts import counted, current, exactly, lists_of
+from jaded_ledger.lists.messages import ListError
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, StageEntry, Tagging
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships, stale_on
 from jaded_ledger.outreach.labels import plan
@@ -68,7 +68,7 @@ class Asked(ListCase):
         rng = random.Random(5)
         sets = {name: set(rng.sample(self.parcels, 200)) for name in ("Alpha", "Beta “b”", "Gamma")}
         for name, ids in sets.items():
-            acts.add(self.scope, acts.make_list(self.scope, name, type="campaign" if name == "Gamma" else "reason"), ids)
+            services.add(self.scope, services.make_list(self.scope, name, type="campaign" if name == "Gamma" else "reason"), ids)
         a, b, c = sets.values()
         every = set(ParcelFacts.objects.values_list("pk", flat=True))
         mine = parse('on-list: any of "alpha", "beta “b”", "gamma"')
@@ -103,7 +103,7 @@ class Asked(ListCase):
         self.assertIn("Alpha", "".join(cell.text for row in shown for cell in row.cells))
         everything = compile(parse(""), self.scope)
         options = editor_of(CATALOGUE["on-list"], None, "", "", everything, fills(everything.counties)["on-list"]).options
-        self.assertEqual({one.value: one.count for one in options}["Alpha"], len(a))
+        self.assertEqual({option.value: option.count for option in options}["Alpha"], len(a))
 
     def campaign(self) -> set[int]:
         """Return what is on the demo's campaign."""
@@ -117,10 +117,10 @@ class Asked(ListCase):
 
     def test_tags_and_stages(self) -> None:
         first, second = set(self.parcels[:20]), set(self.parcels[10:40])
-        acts.tag(self.scope, "Hot", first)
-        acts.tag(self.scope, "  corner   LOT ", second)
-        acts.set_stage(self.scope, "comping", first)
-        acts.set_stage(self.scope, "Offer out", second)
+        services.tag(self.scope, "Hot", first)
+        services.tag(self.scope, "  corner   LOT ", second)
+        services.set_stage(self.scope, "comping", first)
+        services.set_stage(self.scope, "Offer out", second)
         self.assertEqual(self.ask('tag: all of "hot", "Corner lot"'), first & second)
         mine = set(self.parcels)
         self.assertEqual(self.ask('stage: "comping"') & mine, first - second)
@@ -130,18 +130,18 @@ class Asked(ListCase):
         # The stage before stays as history.
         self.assertEqual(StageEntry.objects.filter(parcel_id=self.parcels[15]).count(), 2)
         with self.assertRaisesRegex(ListError, "none of your team's stages"):
-            acts.set_stage(self.scope, "daydreaming", first)
+            services.set_stage(self.scope, "daydreaming", first)
 
     def test_another_team_sees_none_of_it(self) -> None:
         other = Scope(self.other_team().team, None, self.scope.today)
-        mine = acts.make_list(self.scope, "Mine")
-        acts.add(self.scope, mine, self.parcels[:9])
+        mine = services.make_list(self.scope, "Mine")
+        services.add(self.scope, mine, self.parcels[:9])
         self.assertEqual(compile(parse("on-list: any"), other).matches.count(), 0)
         with self.assertRaises(CriteriaError):
             compile(parse('on-list: "Mine"'), other)
         with self.assertRaises(ListError):
-            acts.add(other, mine, self.parcels)
-        acts.make_list(other, "Mine")
+            services.add(other, mine, self.parcels)
+        services.make_list(other, "Mine")
         self.client.force_login(User.objects.get(username="oskar"), backend="django.contrib.auth.backends.ModelBackend")
         for name, args in (("list", [mine.pk]), ("act", [mine.pk]), ("undo", [mine.made_id])):
             answer = self.client.post(reverse(f"lists:{name}", args=args), {"do": "delete", "name": "x", "type": "reason"})
@@ -150,76 +150,76 @@ class Asked(ListCase):
 
 class Undone(ListCase):
     def test_every_act_can_be_undone_and_leaves_no_trace(self) -> None:
-        alpha = acts.make_list(self.scope, "Alpha")
-        acts.add(self.scope, alpha, self.parcels[:50])
-        acts.tag(self.scope, "hot", self.parcels[:30])
-        acts.set_stage(self.scope, "comping", self.parcels[:30])
+        alpha = services.make_list(self.scope, "Alpha")
+        services.add(self.scope, alpha, self.parcels[:50])
+        services.tag(self.scope, "hot", self.parcels[:30])
+        services.set_stage(self.scope, "comping", self.parcels[:30])
         for act in (
-            lambda: acts.add(self.scope, alpha, self.parcels[40:80]),
-            lambda: acts.remove(self.scope, alpha, self.parcels[20:60]),
-            lambda: acts.delete_list(self.scope, alpha),
-            lambda: acts.tag(self.scope, "hot", self.parcels[20:60]),
-            lambda: acts.tag(self.scope, "new", self.parcels[20:60]),
-            lambda: acts.untag(self.scope, "hot", self.parcels),
-            lambda: acts.set_stage(self.scope, "offer out", self.parcels[20:60]),
-            lambda: acts.set_stage(self.scope, "", self.parcels[20:60]),
-            lambda: acts.make_list(self.scope, "Beta").made,
+            lambda: services.add(self.scope, alpha, self.parcels[40:80]),
+            lambda: services.remove(self.scope, alpha, self.parcels[20:60]),
+            lambda: services.delete_list(self.scope, alpha),
+            lambda: services.tag(self.scope, "hot", self.parcels[20:60]),
+            lambda: services.tag(self.scope, "new", self.parcels[20:60]),
+            lambda: services.untag(self.scope, "hot", self.parcels),
+            lambda: services.set_stage(self.scope, "offer out", self.parcels[20:60]),
+            lambda: services.set_stage(self.scope, "", self.parcels[20:60]),
+            lambda: services.make_list(self.scope, "Beta").made,
         ):
             before = self.state()
             done = act()
             self.assertNotEqual(self.state(), before)
-            acts.undo(self.scope, done)
+            services.undo(self.scope, done)
             self.assertEqual(self.state(), before)
             with self.assertRaisesRegex(ListError, "undone before"):
-                acts.undo(self.scope, done)
+                services.undo(self.scope, done)
 
     def test_undoing_the_newest_first_goes_back_all_the_way(self) -> None:
         rng, done, states = random.Random(3), [], []
-        alpha = acts.make_list(self.scope, "Alpha")
+        alpha = services.make_list(self.scope, "Alpha")
         for _ in range(25):
             ids = rng.sample(self.parcels, 60)
             states.append(self.state())
             act = rng.choice(
                 [
-                    lambda ids=ids: acts.add(self.scope, alpha, ids),
-                    lambda ids=ids: acts.remove(self.scope, alpha, ids),
-                    lambda ids=ids: acts.tag(self.scope, "hot", ids),
-                    lambda ids=ids: acts.untag(self.scope, "hot", ids),
-                    lambda ids=ids: acts.set_stage(self.scope, rng.choice(["comping", "passed", ""]), ids),
+                    lambda ids=ids: services.add(self.scope, alpha, ids),
+                    lambda ids=ids: services.remove(self.scope, alpha, ids),
+                    lambda ids=ids: services.tag(self.scope, "hot", ids),
+                    lambda ids=ids: services.untag(self.scope, "hot", ids),
+                    lambda ids=ids: services.set_stage(self.scope, rng.choice(["comping", "passed", ""]), ids),
                 ]
             )()
             done.append(act)
         for act, before in zip(reversed(done), reversed(states), strict=True):
             if act is not None:
-                acts.undo(self.scope, act)
+                services.undo(self.scope, act)
             self.assertEqual(self.state(), before)
 
     def test_what_was_done_since_is_kept(self) -> None:
-        alpha = acts.make_list(self.scope, "Alpha")
-        acts.add(self.scope, alpha, self.parcels[:10])
-        gone = acts.remove(self.scope, alpha, self.parcels[:10])
-        acts.add(self.scope, alpha, self.parcels[:5])
-        self.assertEqual(acts.undo(self.scope, gone), 5)
+        alpha = services.make_list(self.scope, "Alpha")
+        services.add(self.scope, alpha, self.parcels[:10])
+        gone = services.remove(self.scope, alpha, self.parcels[:10])
+        services.add(self.scope, alpha, self.parcels[:5])
+        self.assertEqual(services.undo(self.scope, gone), 5)
         self.assertEqual(current([alpha]).count(), 10)
 
     def test_the_same_twice_is_harmless_and_it_is_too_late_after_a_month(self) -> None:
-        alpha = acts.make_list(self.scope, "Alpha")
-        done = acts.add(self.scope, alpha, [*self.parcels[:10], *self.parcels[:10], 10**15])
+        alpha = services.make_list(self.scope, "Alpha")
+        done = services.add(self.scope, alpha, [*self.parcels[:10], *self.parcels[:10], 10**15])
         self.assertEqual(done.rows, 10)
-        self.assertIsNone(acts.add(self.scope, alpha, self.parcels[:10]))
-        self.assertIsNone(acts.remove(self.scope, alpha, self.parcels[50:60]))
-        Activity.objects.filter(pk=done.pk).update(at=acts.now() - timedelta(days=31))
+        self.assertIsNone(services.add(self.scope, alpha, self.parcels[:10]))
+        self.assertIsNone(services.remove(self.scope, alpha, self.parcels[50:60]))
+        Activity.objects.filter(pk=done.pk).update(at=services.now() - timedelta(days=31))
         with self.assertRaisesRegex(ListError, "thirty days"):
-            acts.undo(self.scope, done)
+            services.undo(self.scope, done)
 
     def test_names_and_readers(self) -> None:
-        acts.make_list(self.scope, "  Alpha\n beta ")
+        services.make_list(self.scope, "  Alpha\n beta ")
         for name, told in (("alpha BETA", "already"), (" ", "no name"), ("x" * 81, "at most 80")):
             with self.assertRaisesRegex(ListError, told):
-                acts.make_list(self.scope, name)
+                services.make_list(self.scope, name)
         self.user.role = User.Role.READER
         with self.assertRaises(PermissionDenied):
-            acts.make_list(Scope(self.scope.team, self.user, self.scope.today), "Gamma")
+            services.make_list(Scope(self.scope.team, self.user, self.scope.today), "Gamma")
 
 
 class Stale(ListCase):
@@ -246,7 +246,7 @@ class Stale(ListCase):
         self.client.post(reverse("lists:act", args=[one.list.pk]), {"do": "drop-stale"})
         after = next(row for row in counted(self.scope.team) if row.list == one.list)
         self.assertEqual((after.count, after.stale), (one.count - one.stale, 0))
-        acts.undo(self.scope, Activity.objects.filter(verb="drop-stale").latest("pk"))
+        services.undo(self.scope, Activity.objects.filter(verb="drop-stale").latest("pk"))
         self.assertEqual(self.state(), before)
 
     def test_no_label_for_who_sold_since_unless_asked(self) -> None:
@@ -256,9 +256,9 @@ class Stale(ListCase):
         self.assertEqual(len(stale), next(one.stale for one in counted(self.scope.team) if one.list.name == "Absentee, Harbour"))
         sheet = SHEETS["letter-30"]
         run = plan(found.matches, Addressing.OWNER_MAILING, sheet, 1, stale)
-        refused = {one.parcel_id for one in run.refusals if one.reason == PASSED_ON}
+        refused = {refusal.parcel_id for refusal in run.refusals if refusal.reason == PASSED_ON}
         # Whoever asked not to be contacted is refused for that, stale or not.
-        asked_for_none = {one.parcel_id for one in run.refusals if one.reason == ASKED_FOR_NONE}
+        asked_for_none = {refusal.parcel_id for refusal in run.refusals if refusal.reason == ASKED_FOR_NONE}
         self.assertEqual(refused, set(stale) - asked_for_none)
         self.assertFalse(refused & {label.piece.parcel_id for label in run.labels})
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
@@ -282,8 +282,8 @@ class Stale(ListCase):
 
     def test_a_row_is_kept_as_it_stood(self) -> None:
         facts = ParcelFacts.objects.exclude(owned_since=None).exclude(estimated_value=None).first()
-        alpha = acts.make_list(self.scope, "Alpha")
-        acts.add(self.scope, alpha, [facts.pk], "beds: 3..")
+        alpha = services.make_list(self.scope, "Alpha")
+        services.add(self.scope, alpha, [facts.pk], "beds: 3..")
         row = Membership.objects.get(list=alpha)
         self.assertEqual((row.owner_name_id, row.owned_since, row.value), (facts.owner_name_id, facts.owned_since, facts.estimated_value))
         self.assertEqual((row.added.search, row.added_on), ("beds: 3..", self.scope.today))
@@ -304,13 +304,13 @@ class Pages(ListCase):
             page = self.client.get(f"{reverse('lists:overlap')}?counting={counting}&order=lists&{stale}")
             drawing = page.context["drawing"]
             rows = current if stale else lambda chosen: fresh_memberships(current(chosen))
-            self.assertEqual([row.size for row in drawing.rows], [rows([one]).count() for one in lists])
+            self.assertEqual([row.size for row in drawing.rows], [rows([parcel_list]).count() for parcel_list in lists])
             for line in drawing.table[:6]:
                 self.assertEqual(self.client.get(line.find).context["balance"].matches, line.combination.count)
 
     def test_overlap_counts_what_sets_count(self) -> None:
         lists = list(lists_of(self.scope.team))
-        sets = [set(current([one]).values_list("parcel_id", flat=True)) for one in lists]
+        sets = [set(current([parcel_list]).values_list("parcel_id", flat=True)) for parcel_list in lists]
         wanted: dict[int, int] = {}
         for parcel in set().union(*sets):
             mask = sum(1 << place for place, one in enumerate(sets) if parcel in one)
@@ -322,7 +322,7 @@ class Pages(ListCase):
         key = Selection.objects.get().key
         self.assertRedirects(answer, reverse("lists:keep", args=[key]))
         duplexes = self.ask("class: duplex")
-        made = acts.make_list(self.scope, "Two-flats")
+        made = services.make_list(self.scope, "Two-flats")
         for sent in ({"do": "list", "list": str(made.pk)}, {"do": "tag", "tag": "two"}, {"do": "stage", "stage": "closed"}):
             for times in (len(duplexes), 0):
                 said = self.client.post(answer["Location"], sent, follow=True)
@@ -331,7 +331,7 @@ class Pages(ListCase):
         off = self.client.post(answer["Location"], {"do": "unlist", "list": str(made.pk)}, follow=True)
         self.assertContains(off, f"{len(duplexes):,} of {len(duplexes):,} taken off")
         self.assertEqual(current([made]).count(), 0)
-        acts.undo(self.scope, Activity.objects.latest("pk"))
+        services.undo(self.scope, Activity.objects.latest("pk"))
         self.assertContains(self.client.post(answer["Location"], {"do": "list", "name": "two-FLATS"}), "already", status_code=400)
         self.assertEqual(self.client.post(answer["Location"], {"do": "fly"}).status_code, 404)
 
@@ -354,8 +354,8 @@ class Pages(ListCase):
         self.assertContains(self.client.post(reverse("lists:new"), {"name": "", "type": "reason"}), "required", status_code=400)
 
     def test_described_deleted_and_brought_back(self) -> None:
-        alpha = acts.make_list(self.scope, "Alpha")
-        acts.add(self.scope, alpha, self.parcels[:10])
+        alpha = services.make_list(self.scope, "Alpha")
+        services.add(self.scope, alpha, self.parcels[:10])
         page = reverse("lists:list", args=[alpha.pk])
         self.client.post(page, {"name": "Omega", "type": "campaign", "mark": "OM", "note": "n", "reason": "r", "source_on": "2026-10-01"})
         alpha.refresh_from_db()
@@ -371,9 +371,9 @@ class Pages(ListCase):
         self.assertContains(self.client.post(reverse("lists:undo", args=[act.pk]), follow=True), "undone before")
 
     def test_two_who_delete_one_list_both_get_an_answer(self) -> None:
-        alpha = acts.make_list(self.scope, "Alpha")
-        acts.add(self.scope, alpha, self.parcels[:10])
-        acts.delete_list(self.scope, alpha)
+        alpha = services.make_list(self.scope, "Alpha")
+        services.add(self.scope, alpha, self.parcels[:10])
+        services.delete_list(self.scope, alpha)
         # The second had the page before it when the first was done, and all its rows were stale.
         with mock.patch("jaded_ledger.lists.list_views.stale_memberships", side_effect=lambda rows: rows):
             for asked in ("delete", "drop-stale"):
@@ -394,10 +394,10 @@ class Pages(ListCase):
 
     def test_a_day_long_gone_breaks_no_urgency(self) -> None:
         """What was kept before such days were refused."""
-        alpha = acts.make_list(self.scope, "Alpha", weight=100)
+        alpha = services.make_list(self.scope, "Alpha", weight=100)
         ParcelList.objects.filter(pk=alpha.pk).update(source_on=date(1, 1, 1))
         before = self.ask("urgency: 1..")
-        acts.add(self.scope, alpha, self.parcels)
+        services.add(self.scope, alpha, self.parcels)
         self.assertEqual(self.ask("urgency: 1.."), before)
         ParcelFacts.objects.filter(pk=self.parcels[0]).update(signals=[1], signal_days=[date(1, 1, 1)])
         self.assertNotIn(self.parcels[0], self.ask("urgency: 1.."))
@@ -428,13 +428,13 @@ class Pages(ListCase):
 class TwoAtOnce(DemoServerCase):
     def test_two_who_add_at_once_lose_nothing(self) -> None:
         scope = scope_of_command()
-        alpha = acts.make_list(scope, "At once")
+        alpha = services.make_list(scope, "At once")
         parcels = list(ParcelFacts.objects.order_by("pk").values_list("pk", flat=True)[:2000])
 
         def add(start: int) -> int:
             try:
-                done = acts.add(scope_of_command(), alpha, parcels[start : start + 1200])
-                acts.tag(scope_of_command(), "at once", parcels[start : start + 1200])
+                done = services.add(scope_of_command(), alpha, parcels[start : start + 1200])
+                services.tag(scope_of_command(), "at once", parcels[start : start + 1200])
                 return done.rows if done else 0
             finally:
                 connection.close()

@@ -7,7 +7,7 @@ from django.urls import reverse
 from jaded_ledger.accounts.models import User
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.balance import count_owners
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.records.derivation import derive
 from jaded_ledger.records.models import Contact, Owner, OwnerDecision, OwnerSpelling, ParcelFacts, RollEntry
 from jaded_ledger.records.owners import OwnersError, merge, perhaps_the_same, split, undo
@@ -28,7 +28,7 @@ class Owners(DemoTestCase):
         self.assertGreater(close.count(), 10)
         for spelling in close:
             others = spelling.owner.spellings.exclude(pk=spelling.pk)
-            self.assertIn(spelling.at, {one.at for one in others})
+            self.assertIn(spelling.at, {other.at for other in others})
         company = next(one.owner for one in close if one.owner.facts.count() > 5)
         names = set(company.facts.values_list("owner_name__text", flat=True))
         self.assertGreater(len(names), 1)
@@ -64,7 +64,7 @@ class Owners(DemoTestCase):
             undo(decision)
 
     def test_split(self) -> None:
-        owner = max((one.owner for one in OwnerSpelling.objects.filter(because="close")), key=self.parcels)
+        owner = max((owner_spelling.owner for owner_spelling in OwnerSpelling.objects.filter(because="close")), key=self.parcels)
         whole, off = self.parcels(owner), owner.spellings.filter(because="close").first()
         with self.assertRaisesRegex(OwnersError, "at least one"):
             split(owner, owner.spellings.values_list("pk", flat=True))

@@ -13,13 +13,13 @@ from django.urls import reverse
 
 from jaded_ledger.accounts.models import ContactView, User
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.addresses import Place
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.results import in_order
-from jaded_ledger.properties.kinds import SECTIONS, Record
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.properties.pager import address
+from jaded_ledger.properties.record_kinds import SECTIONS, PropertyRecord
 from jaded_ledger.properties.statement import recorded_lines
-from jaded_ledger.properties.tables import filled, shown_fields, table_of
-from jaded_ledger.properties.walk import address
+from jaded_ledger.properties.tables import section_tables, shown_fields, table_of
 from jaded_ledger.records.models import (
     Building,
     Contact,
@@ -68,7 +68,7 @@ class Complete(PageCase):
                 continue
             with self.subTest(kind.title):
                 parcel = self.a_parcel_with(kind.model)
-                table = table_of(kind, Record(parcel))
+                table = table_of(kind, PropertyRecord(parcel))
                 self.assertTrue(table.entries, parcel.number)
                 body = self.page(parcel).content.decode()
                 for entry in table.entries:
@@ -103,7 +103,7 @@ class Complete(PageCase):
 
     def test_the_statement_holds_every_dated_document(self) -> None:
         parcel = Parcel.objects.filter(loans__isnull=False, cases__isnull=False, listings__isnull=False).first()
-        lines = recorded_lines(Record(parcel))
+        lines = recorded_lines(PropertyRecord(parcel))
         self.assertEqual(lines, sorted(lines, key=lambda line: line.day))
         rows = {(type(line.row), line.row.pk) for line in lines}
         for model, where in ((Loan, {"parcels": parcel}), (CourtCase, {"parcels": parcel}), (Listing, {"parcel": parcel})):
@@ -147,18 +147,18 @@ class Complete(PageCase):
     def test_as_it_stood(self) -> None:
         earlier = RollEntry.objects.filter(superseded_at__isnull=False).select_related("owner_name", "parcel").first()
         self.assertContains(self.page(earlier.parcel, as_of="2026-02-01"), "As the files on record had it on 1 Feb 2026")
-        owner = filled(SECTIONS[0], Record(earlier.parcel, date(2026, 2, 1)))
+        owner = section_tables(SECTIONS[0], PropertyRecord(earlier.parcel, date(2026, 2, 1)))
         self.assertEqual(owner.tables[0].entries[0].row, earlier)
-        self.assertTrue(filled(SECTIONS[0], Record(earlier.parcel)).tables[0].earlier)
+        self.assertTrue(section_tables(SECTIONS[0], PropertyRecord(earlier.parcel)).tables[0].earlier)
         self.assertContains(self.page(earlier.parcel, as_of="last year"), "is not a date")
 
     def test_two_sources_stand_side_by_side(self) -> None:
         listing = next(
             one for one in Listing.objects.filter(parcel__isnull=False).select_related("parcel")
-            if (roll := Record(one.parcel).roll) and roll.living_area and one.living_area and roll.living_area != one.living_area
+            if (roll := PropertyRecord(one.parcel).roll) and roll.living_area and one.living_area and roll.living_area != one.living_area
         )  # fmt: skip
         body = self.page(listing.parcel).content.decode()
-        for area in (Record(listing.parcel).roll.living_area, listing.living_area):
+        for area in (PropertyRecord(listing.parcel).roll.living_area, listing.living_area):
             self.assertIn(f"<dd>{area:,}</dd>", body)
         self.assertTrue(Building.objects.filter(parcel=listing.parcel).exists() or TaxYear.objects.filter(parcel=listing.parcel).exists())
 
@@ -217,7 +217,7 @@ class Walks(PageCase):
     SEARCH = "county: Pike Hollow\nowner-occupied: no\nliving-area: 1500.."
 
     def test_through_a_sorted_search_and_back(self) -> None:
-        place = Place(parse(self.SEARCH), sort="-living-area")
+        place = SearchPage(parse(self.SEARCH), sort="-living-area")
         ids = list(in_order(compile(place.search, self.scope).matches, place.sort).values_list("parcel_id", flat=True))
         self.assertGreater(len(ids), 60)
         here = address(ids[48], place, self.scope, 49)
@@ -236,7 +236,7 @@ class Walks(PageCase):
         self.assertEqual((first.previous, last.following), ("", ""))
 
     def test_addresses_that_have_aged_or_make_no_sense(self) -> None:
-        place = Place(parse(self.SEARCH))
+        place = SearchPage(parse(self.SEARCH))
         ids = list(in_order(compile(place.search, self.scope).matches, "").values_list("parcel_id", flat=True))
         for at in ("1", "999999", "0", "x", "٣", "-4"):
             walk = self.page(ids[30], q=self.SEARCH, at=at).context["walk"]

@@ -7,8 +7,8 @@ from html import unescape
 
 from django.urls import reverse
 
+from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import value_of, with_values
-from jaded_ledger.find.standing import parcels
 from jaded_ledger.records.derivation import measure_fill
 from jaded_ledger.records.models import County, Coverage, FillRate, ParcelFacts, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import traits_of

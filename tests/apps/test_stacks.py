@@ -26,20 +26,20 @@ from jaded_ledger.core.criteria.catalogue.choices import STATUSES, key_of
 from jaded_ledger.core.criteria.text import CriteriaError, format, parse
 from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.stacking.changes_since import SinceAdded, StateNow, StateThen
+from jaded_ledger.core.stacking.changes_since import changes_since as told_by_core
 from jaded_ledger.core.stacking.combining import ways
-from jaded_ledger.core.stacking.since import Since, Stands, Stood
-from jaded_ledger.core.stacking.since import came_about as told_by_core
-from jaded_ledger.find.compiling import compile
-from jaded_ledger.find.explaining import explained
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.explanations import explained
 from jaded_ledger.find.models import Selection
-from jaded_ledger.lists import acts
-from jaded_ledger.lists.brought import Brought, from_file
-from jaded_ledger.lists.changing import ListError
+from jaded_ledger.lists import services
+from jaded_ledger.lists.changes_since import with_change
 from jaded_ledger.lists.counts import counted, current, exactly, retired
+from jaded_ledger.lists.import_members import ImportedMembers, import_file
+from jaded_ledger.lists.messages import ListError
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, StageEntry
-from jaded_ledger.lists.repeated import repeated_among
-from jaded_ledger.lists.since import came_about
-from jaded_ledger.lists.stages import STAGES, add_stage, give_up_stage, held, move_stage, rename_stage, stages_of
+from jaded_ledger.lists.owners_with_several import owners_with_several
+from jaded_ledger.lists.stages import STAGES, add_stage, give_up_stage, move_stage, rename_stage, stage_counts, stages_of
 from jaded_ledger.records.models import Parcel, ParcelFacts
 from jaded_ledger.records.versions import put_up_version
 from tests.demo import DemoTestCase
@@ -68,9 +68,9 @@ class Combined(StackCase):
 
     def check_sets(self, mine: list[set[int]], *, with_stale: bool) -> None:
         names = [f"Set {place}, “{place}”" for place in range(len(mine))]
-        made = [acts.make_list(self.scope, name) for name in names]
+        made = [services.make_list(self.scope, name) for name in names]
         for one, ids in zip(made, mine, strict=True):
-            acts.add(self.scope, one, ids)
+            services.add(self.scope, one, ids)
         self.assertEqual([current([one]).count() for one in made], [len(ids) for ids in mine])
         masks = Counter(sum(1 << place for place, ids in enumerate(mine) if pk in ids) for pk in set().union(*mine))
         self.assertEqual(exactly(made, with_stale=with_stale), masks)
@@ -85,9 +85,9 @@ class Combined(StackCase):
 
     def test_counts_are_remembered_until_something_changes(self) -> None:
         # With names so long that no key of a cache could hold them.
-        one, other = (acts.make_list(self.scope, f"{name * 70}") for name in ("é", "“"))
-        acts.add(self.scope, one, self.parcels[:9])
-        acts.add(self.scope, other, self.parcels[6:12])
+        one, other = (services.make_list(self.scope, f"{name * 70}") for name in ("é", "“"))
+        services.add(self.scope, one, self.parcels[:9])
+        services.add(self.scope, other, self.parcels[6:12])
         address = reverse("lists:combine") + f"?list={one.pk}&list={other.pk}"
         pages = [reverse("lists:all"), reverse("lists:list", args=[one.pk]), address, reverse("lists:overlap")]
 
@@ -106,18 +106,18 @@ class Combined(StackCase):
         self.assertGreater(asked(), 3)
         # The number at a list's head is read from its rows each time.
         self.assertLessEqual(asked(), 1)
-        done = acts.remove(self.scope, one, self.parcels[:2])
+        done = services.remove(self.scope, one, self.parcels[:2])
         self.assertEqual(shown(), (7, 10, 3))
-        acts.undo(self.scope, done)
+        services.undo(self.scope, done)
         self.assertEqual(shown(), (9, 12, 3))
         Parcel.objects.filter(pk=self.parcels[8]).update(retired_on=date(2026, 11, 20))
         put_up_version()
         self.assertEqual(shown(), (8, 11, 2))
 
     def test_into_a_new_list(self) -> None:
-        one, other = (acts.make_list(self.scope, name) for name in ("One", "Other"))
-        acts.add(self.scope, one, self.parcels[:50])
-        acts.add(self.scope, other, self.parcels[30:80])
+        one, other = (services.make_list(self.scope, name) for name in ("One", "Other"))
+        services.add(self.scope, one, self.parcels[:50])
+        services.add(self.scope, other, self.parcels[30:80])
         address = reverse("lists:combine")
         page = self.client.get(f"{address}?list={one.pk}&list={other.pk}")
         self.assertEqual([each.parcels for each in page.context["found"]], [80, 20, 30, 30])
@@ -136,14 +136,14 @@ class Combined(StackCase):
         self.assertContains(taken, "already", status_code=400)
         self.assertContains(taken, "one ALONE", status_code=400)
         # Undone, the list is gone.
-        acts.undo(self.scope, kept.made)
+        services.undo(self.scope, kept.made)
         self.assertEqual(current([kept]).filter(list__deleted=None).count(), 0)
 
     def test_a_stale_row_is_no_fresh_one_by_being_combined(self) -> None:
         lists = [one.list for one in counted(self.scope.team) if one.list.name in ("Absentee, Harbour", "Owned 20 years or more")]
-        address = f"{reverse('lists:combine')}?{'&'.join(f'list={one.pk}' for one in lists)}"
+        address = f"{reverse('lists:combine')}?{'&'.join(f'list={parcel_list.pk}' for parcel_list in lists)}"
         fresh, every = (self.client.get(f"{address}{more}").context["found"][0].parcels for more in ("", "&stale=on"))
-        names = [one.name for one in lists]
+        names = [parcel_list.name for parcel_list in lists]
         self.assertEqual(every, len(self.ask(f'on-list: any of "{names[0]}", "{names[1]}"')))
         self.assertEqual(fresh, len(self.ask(f'fresh-on-list: any of "{names[0]}", "{names[1]}"')))
         self.assertLess(fresh, every)
@@ -153,7 +153,7 @@ class Combined(StackCase):
         self.assertContains(self.client.get(address), "two lists or more")
         one = ParcelList.objects.first()
         self.assertContains(self.client.get(f"{address}?list={one.pk}&list=99999999&list=x"), "two lists or more")
-        many = [acts.make_list(self.scope, f"Many {place}").pk for place in range(13)]
+        many = [services.make_list(self.scope, f"Many {place}").pk for place in range(13)]
         self.assertContains(self.client.get(f"{address}?{'&'.join(f'list={pk}' for pk in many)}"), "At most twelve")
         ParcelList.objects.all().delete()
         self.assertContains(self.client.get(address), "nothing to put together")
@@ -161,7 +161,7 @@ class Combined(StackCase):
     def test_owners_with_several(self) -> None:
         rows = ParcelFacts.objects.filter(pk__in=self.parcels)
         counts = Counter(rows.exclude(owner=None).values_list("owner", flat=True))
-        found = repeated_among(rows)
+        found = owners_with_several(rows)
         self.assertEqual((found.parcels, found.owners), (len(self.parcels), len(counts)))
         self.assertEqual(found.several, sum(count > 1 for count in counts.values()))
         self.assertEqual([one.count for one in found.most], sorted((one for one in counts.values() if one > 1), reverse=True)[:25])
@@ -189,8 +189,8 @@ class Files(StackCase):
         at = Counter(found.values_list("address__street", flat=True))
         self.known = [facts for facts in found.order_by("pk")[:200] if at[facts.address.street] == 1][:30]
 
-    def brought(self, name: str, content: bytes) -> Brought:
-        return from_file(SimpleUploadedFile(name, content), compile(parse(""), self.scope))
+    def brought(self, name: str, content: bytes) -> ImportedMembers:
+        return import_file(SimpleUploadedFile(name, content), compile(parse(""), self.scope))
 
     def test_the_column_that_names_parcels_is_read(self) -> None:
         wanted = {facts.parcel_id for facts in self.known}
@@ -239,10 +239,10 @@ class Files(StackCase):
         return packed.getvalue()
 
     def test_a_reader_s_file_is_not_even_read(self) -> None:
-        made = acts.make_list(self.scope, "Growing")
+        made = services.make_list(self.scope, "Growing")
         User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
-        with mock.patch("jaded_ledger.lists.making_views.from_file", side_effect=AssertionError("read")):
+        with mock.patch("jaded_ledger.lists.making_views.import_file", side_effect=AssertionError("read")):
             for address in (reverse("lists:new"), reverse("lists:add", args=[made.pk])):
                 sent = {"name": "x", "type": "reason", "file": SimpleUploadedFile("x.csv", b"12-001-019\n")}
                 self.assertEqual(self.client.post(address, sent).status_code, 403)
@@ -266,8 +266,8 @@ class Files(StackCase):
                 self.brought(name, content)
 
     def test_added_to_a_list_that_is_there(self) -> None:
-        made = acts.make_list(self.scope, "Growing")
-        acts.add(self.scope, made, [self.known[0].parcel_id])
+        made = services.make_list(self.scope, "Growing")
+        services.add(self.scope, made, [self.known[0].parcel_id])
         page = reverse("lists:add", args=[made.pk])
         text = "\n".join(facts.parcel.number for facts in self.known[:5])
         self.assertContains(self.client.post(page, {"pasted": f"{text}\nnobody knows"}), "5 of 6 lines")
@@ -280,45 +280,45 @@ class Files(StackCase):
         self.assertEqual(self.client.post(page, {"pasted": text}).status_code, 404)
 
 
-class SinceAdded(StackCase):
+class Changes(StackCase):
     def test_the_database_and_the_core_agree_over_the_demo(self) -> None:
         statuses = {choice.code: next(one for one in StandardStatus if key_of(one) == choice.key) for choice in STATUSES}
         rows = Membership.objects.filter(removed=None).select_related("owner_name", "parcel__facts__owner_name")
-        wanted: dict[Since, set[int]] = {what: set() for what in Since}
+        wanted: dict[SinceAdded, set[int]] = {what: set() for what in SinceAdded}
         for row in rows:
             facts, names = row.parcel.facts, (row.owner_name, row.parcel.facts.owner_name)
             then_kind, now_kind = (OwnerKind(name.kind) if name and name.kind else None for name in names)
-            then = Stood(row.added_on, statuses.get(row.status), row.tax_due, then_kind)
-            now = Stands(statuses.get(facts.status), facts.status_since, facts.tax_due, now_kind, facts.probate)
+            then = StateThen(row.added_on, statuses.get(row.status), row.tax_due, then_kind)
+            now = StateNow(statuses.get(facts.status), facts.status_since, facts.tax_due, now_kind, facts.probate)
             for what in told_by_core(then, now):
                 wanted[what].add(row.pk)
-        for what in Since:
-            self.assertEqual(set(came_about(rows, what).values_list("pk", flat=True)), wanted[what], what)
+        for what in SinceAdded:
+            self.assertEqual(set(with_change(rows, what).values_list("pk", flat=True)), wanted[what], what)
             self.assertGreater(len(wanted[what]), 5, what)
 
     def test_worked_by_hand(self) -> None:
         facts = ParcelFacts.objects.filter(status=None, tax_due=0, signals=[]).exclude(owner_name=None).first()
         code = {choice.key: choice.code for choice in STATUSES}
-        made = acts.make_list(self.scope, "By hand")
-        acts.add(self.scope, made, [facts.pk])
+        made = services.make_list(self.scope, "By hand")
+        services.add(self.scope, made, [facts.pk])
         row = Membership.objects.get(list=made)
 
-        def found(**now: object) -> set[Since]:
+        def found(**now: object) -> set[SinceAdded]:
             ParcelFacts.objects.filter(pk=facts.pk).update(**now)
-            return {what for what in Since if came_about(current([made]), what).exists()}
+            return {what for what in SinceAdded if with_change(current([made]), what).exists()}
 
         self.assertEqual(found(), set())
-        self.assertEqual(found(status=code["active"], status_since=date(2026, 11, 24)), {Since.LISTED})
-        self.assertEqual(found(status=code["pending"]), {Since.LISTED})
+        self.assertEqual(found(status=code["active"], status_since=date(2026, 11, 24)), {SinceAdded.LISTED})
+        self.assertEqual(found(status=code["pending"]), {SinceAdded.LISTED})
         # Listed and gone again since, or offered then and gone now: off the market either way.
-        self.assertEqual(found(status=code["expired"], status_since=date(2026, 11, 25)), {Since.OFF_MARKET})
+        self.assertEqual(found(status=code["expired"], status_since=date(2026, 11, 25)), {SinceAdded.OFF_MARKET})
         self.assertEqual(found(status=code["expired"], status_since=date(2026, 11, 1)), set())
         Membership.objects.filter(pk=row.pk).update(status=code["active"])
-        self.assertEqual(found(), {Since.OFF_MARKET})
+        self.assertEqual(found(), {SinceAdded.OFF_MARKET})
         self.assertEqual(found(status=code["closed"]), set())
-        self.assertEqual(found(probate=date(2026, 11, 25)), {Since.DIED})
+        self.assertEqual(found(probate=date(2026, 11, 25)), {SinceAdded.DIED})
         Membership.objects.filter(pk=row.pk).update(tax_due=1200)
-        self.assertEqual(found(probate=None), {Since.PAID_UP})
+        self.assertEqual(found(probate=None), {SinceAdded.PAID_UP})
         # Not known is not paid.
         self.assertEqual(found(tax_due=None), set())
 
@@ -326,15 +326,15 @@ class SinceAdded(StackCase):
         which = ParcelList.objects.get(name="Absentee, Harbour")
         page = self.client.get(reverse("lists:list", args=[which.pk]) + "?show=listed")
         listed = page.context["asked"]
-        self.assertEqual((listed.key, listed.count), ("listed", came_about(current([which]), Since.LISTED).count()))
+        self.assertEqual((listed.key, listed.count), ("listed", with_change(current([which]), SinceAdded.LISTED).count()))
         self.assertContains(page, f"Drop the {listed.count}")
         kept = self.client.post(reverse("lists:act", args=[which.pk]), {"do": "keep-listed"})
         self.assertEqual(self.client.get(kept["Location"]).context["count"], listed.count)
         before = set(current([which]).values_list("pk", flat=True))
         said = self.client.post(reverse("lists:act", args=[which.pk]), {"do": "drop-listed"})
-        self.assertIn("listed now", " ".join(str(one) for one in get_messages(said.wsgi_request)))
+        self.assertIn("listed now", " ".join(str(message) for message in get_messages(said.wsgi_request)))
         self.assertEqual(current([which]).count(), len(before) - listed.count)
-        acts.undo(self.scope, Activity.objects.latest("pk"))
+        services.undo(self.scope, Activity.objects.latest("pk"))
         self.assertEqual(set(current([which]).values_list("pk", flat=True)), before)
         for wrong in ("drop-nothing", "drop-", "fly-listed", ""):
             self.assertEqual(self.client.post(reverse("lists:act", args=[which.pk]), {"do": wrong}).status_code, 404)
@@ -347,9 +347,9 @@ class SinceAdded(StackCase):
         self.assertGreater(found, 50)
 
     def test_a_retired_parcel_counts_no_more(self) -> None:
-        one, other = (acts.make_list(self.scope, name) for name in ("Split up", "Beside it"))
-        acts.add(self.scope, one, self.parcels[:10])
-        acts.add(self.scope, other, self.parcels[5:15])
+        one, other = (services.make_list(self.scope, name) for name in ("Split up", "Beside it"))
+        services.add(self.scope, one, self.parcels[:10])
+        services.add(self.scope, other, self.parcels[5:15])
         gone = self.parcels[4:6]
         Parcel.objects.filter(pk__in=gone).update(retired_on=date(2026, 11, 20))
         ParcelFacts.objects.filter(pk__in=gone).delete()
@@ -367,7 +367,7 @@ class SinceAdded(StackCase):
         self.assertEqual(self.client.post(act, {"do": "keep-retired"}).status_code, 404)
         self.assertContains(self.client.post(act, {"do": "drop-retired"}, follow=True), "2 rows dropped")
         self.assertEqual(retired([one]).count(), 0)
-        acts.undo(self.scope, Activity.objects.latest("pk"))
+        services.undo(self.scope, Activity.objects.latest("pk"))
         self.assertEqual(set(retired([one]).values_list("parcel", flat=True)), set(gone))
 
 
@@ -380,7 +380,7 @@ class Shown(StackCase):
         self.assertEqual({mark.text for mark in row.marks}, wanted)
         self.assertTrue(any(mark.is_stale for mark in row.marks))
         self.assertContains(page, "passed to somebody else since")
-        acts.add(self.scope, acts.make_list(self.scope, "<b>bold</b> move"), [row.parcel_id])
+        services.add(self.scope, services.make_list(self.scope, "<b>bold</b> move"), [row.parcel_id])
         self.assertContains(self.client.get(f"/?q={page.context['text']}"), ">&lt;M</abbr>")
         # Another team's rows show nothing of it.
         other = self.other_team()
@@ -389,14 +389,14 @@ class Shown(StackCase):
 
     def test_what_a_team_keeps_explains_itself(self) -> None:
         parcel = Parcel.objects.select_related("county").get(pk=self.parcels[0])
-        made = acts.make_list(self.scope, "Explained")
+        made = services.make_list(self.scope, "Explained")
         scope = Scope(self.scope.team, self.user, self.scope.today)
-        acts.add(scope, made, [parcel.pk], "beds: 3..\nclass: duplex")
-        acts.tag(scope, "noted", [parcel.pk])
-        acts.set_stage(scope, "comping", [parcel.pk])
-        wrong = acts.set_stage(scope, "closed", [parcel.pk])
-        acts.undo(scope, wrong)
-        acts.set_stage(scope, "passed", [parcel.pk])
+        services.add(scope, made, [parcel.pk], "beds: 3..\nclass: duplex")
+        services.tag(scope, "noted", [parcel.pk])
+        services.set_stage(scope, "comping", [parcel.pk])
+        wrong = services.set_stage(scope, "closed", [parcel.pk])
+        services.undo(scope, wrong)
+        services.set_stage(scope, "passed", [parcel.pk])
         for key, parts in {
             "on-list": ("Explained", "added by nora", "from the search “beds: 3.. · class: duplex”", "then ", "worth $"),
             "tag": ("noted", "by nora"),
@@ -448,14 +448,14 @@ class Stages(StackCase):
 
     def test_history_keeps_what_was_given_up_and_undoing_brings_it_back(self) -> None:
         pk = self.parcels[3]
-        acts.set_stage(self.scope, "closed", [pk])
-        moved = acts.set_stage(self.scope, "passed", [pk])
+        services.set_stage(self.scope, "closed", [pk])
+        moved = services.set_stage(self.scope, "passed", [pk])
         give_up_stage(self.scope, self.pk("closed"))
         self.assertNotIn("closed", self.names())
         parcel = Parcel.objects.select_related("county").get(pk=pk)
         said = [line.entry.label for line in explained(parcel, CATALOGUE["stage"], self.scope).lines]
         self.assertEqual(said[:2], ["passed", "closed"])
-        acts.undo(self.scope, moved)
+        services.undo(self.scope, moved)
         self.assertIn("closed", self.names())
         self.assertEqual(StageEntry.objects.get(parcel=pk, superseded=None).stage.name, "closed")
         self.assertIn(pk, self.ask('stage: "closed"'))
@@ -463,7 +463,7 @@ class Stages(StackCase):
     def test_the_page(self) -> None:
         page = reverse("lists:stages")
         self.assertEqual(
-            {one.stage.name: one.count for one, _ in self.client.get(page).context["rows"]}["to look at"], held(self.scope)[0].count
+            {one.stage.name: one.count for one, _ in self.client.get(page).context["rows"]}["to look at"], stage_counts(self.scope)[0].count
         )
         self.client.post(page, {"do": "add", "name": "<i>door knocked</i>"})
         self.assertContains(self.client.get(page), "&lt;i&gt;door knocked&lt;/i&gt;")

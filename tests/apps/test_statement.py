@@ -10,11 +10,11 @@ from pathlib import Path
 import numpy_financial
 
 from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.intake.services import Wanted, take_in
-from jaded_ledger.properties.drawing import HEIGHT, WIDTH, draw
+from jaded_ledger.intake.services import IntakeOptions, take_in
 from jaded_ledger.properties.identity import nearby
-from jaded_ledger.properties.kinds import Record
-from jaded_ledger.properties.statement import About, Line, recorded_lines, statement
+from jaded_ledger.properties.outline_drawing import HEIGHT, WIDTH, draw_outline
+from jaded_ledger.properties.record_kinds import PropertyRecord
+from jaded_ledger.properties.statement import About, StatementLine, recorded_lines, statement
 from jaded_ledger.records.models import County, Parcel, ParcelShape
 from jaded_ledger.records.reading import record_of
 from tests.demo import DemoTestCase
@@ -96,11 +96,11 @@ class Statement(DemoTestCase):
                     rows = [f"{PARCEL},{row}" for row in rows]
                 path = Path(folder) / f"{kind}.csv"
                 path.write_text("\n".join([header, *rows]))
-                file = take_in(path, Wanted(kind, county, DAY))
+                file = take_in(path, IntakeOptions(kind, county, DAY))
                 assert file.new == len(rows), [str(refusal) for refusal in file.refusals.all()]
 
     def test_each_kind_of_document(self) -> None:
-        lines = recorded_lines(Record(self.parcel))
+        lines = recorded_lines(PropertyRecord(self.parcel))
         found = [
             (line.day.isoformat(), line.about.value, line.document, line.number, line.party, line.note, line.amount, line.debit)
             for line in lines
@@ -112,19 +112,19 @@ class Statement(DemoTestCase):
         self.assertEqual(found, expected)
 
     def test_every_line_says_where_it_came_from(self) -> None:
-        for line in recorded_lines(Record(self.parcel)):
+        for line in recorded_lines(PropertyRecord(self.parcel)):
             self.assertTrue(line.row.source_file.name.endswith(".csv"))
             self.assertIn(line.row.source_line, (2, 3))
 
     def test_before_the_files_spoke_there_was_nothing(self) -> None:
-        self.assertEqual(recorded_lines(Record(self.parcel, date(2026, 11, 21))), [])
-        self.assertEqual(len(recorded_lines(Record(self.parcel, DAY))), len(EXPECTED.strip().splitlines()))
+        self.assertEqual(recorded_lines(PropertyRecord(self.parcel, date(2026, 11, 21))), [])
+        self.assertEqual(len(recorded_lines(PropertyRecord(self.parcel, DAY))), len(EXPECTED.strip().splitlines()))
 
     def test_lines_are_told_apart_by_what_they_are_about(self) -> None:
-        self.assertEqual({line.about for line in recorded_lines(Record(self.parcel))}, set(About))
+        self.assertEqual({line.about for line in recorded_lines(PropertyRecord(self.parcel))}, set(About))
 
-    def running(self) -> list[Line]:
-        return statement(Record(self.parcel), Findings(record_of(self.parcel), date(2026, 11, 24)))
+    def running(self) -> list[StatementLine]:
+        return statement(PropertyRecord(self.parcel), Findings(record_of(self.parcel), date(2026, 11, 24)))
 
     def test_debits_less_credits_always_make_the_debt(self) -> None:
         lines = self.running()
@@ -173,8 +173,8 @@ class Drawings(DemoTestCase):
         for county in County.objects.all():
             shapes = ParcelShape.objects.filter(county=county, superseded_at=None, parcel__parent=None).select_related("parcel__county")
             for shape in shapes.order_by("id")[::60]:
-                picture = draw(shape.parcel, shape)
-                words = [label for one in picture.neighbours if (label := one.label)]
+                picture = draw_outline(shape.parcel, shape)
+                words = [label for neighbour in picture.neighbours if (label := neighbour.label)]
                 self.assertTrue(picture.lengths, shape.parcel.number)
                 for place, word in enumerate(words):
                     others = [*picture.lengths, picture.number, *words[:place]]
@@ -186,8 +186,8 @@ class Drawings(DemoTestCase):
     def test_lengths_and_area_are_those_of_the_roll(self) -> None:
         checked = 0
         for shape in ParcelShape.objects.filter(county__name="Tamarack", parcel__parent=None).select_related("parcel__county")[:2000:40]:
-            roll = Record(shape.parcel).roll
-            picture = draw(shape.parcel, shape)
+            roll = PropertyRecord(shape.parcel).roll
+            picture = draw_outline(shape.parcel, shape)
             if roll.frontage and roll.lot_sqft:
                 self.assertIn(f"{roll.frontage:,.1f} ft", [length.text for length in picture.lengths], shape.parcel.number)
                 self.assertAlmostEqual(picture.square_feet / roll.lot_sqft, 1, delta=0.01)

@@ -10,7 +10,7 @@ from jaded_ledger.accounts.scope import Scope, scope_of_command
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.balance import Balance, balance
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.records.derivation import derive
 from jaded_ledger.records.models import County, ParcelFacts, RollEntry
 from tests.demo import DemoTestCase
@@ -30,7 +30,7 @@ class Tallies(DemoTestCase):
         compiled = compile(search, scope_of_command())
         with CaptureQueriesContext(connection) as asked:
             found = balance(compiled)
-        return found, sum("records_parcelfacts" in one["sql"] for one in asked.captured_queries)
+        return found, sum("records_parcelfacts" in query["sql"] for query in asked.captured_queries)
 
     def assert_remembered(self, search: Search) -> None:
         remembered, read = self.ask(search)

@@ -22,7 +22,7 @@ from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Form
 from jaded_ledger.intake.mapping import ColumnMap, MappingError, Translator, column_map_from
 from jaded_ledger.intake.models import Refusal, Source, Upload, UploadPart
-from jaded_ledger.intake.services import IntakeError, Wanted, take_in
+from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
 from jaded_ledger.intake.uploads import run
 from jaded_ledger.records.models import County, Coverage, Listing, Parcel, Permit, RollEntry, SourceFile, Transfer, Violation
 from tests.demo import DemoTestCase
@@ -313,11 +313,11 @@ class Safety(DemoTestCase):
     def take(self, kind: str, text: str, **wanted: object) -> SourceFile:
         path = self.folder / f"{kind}.csv"
         path.write_text(text)
-        return take_in(path, Wanted(kind, wanted.pop("county", self.county), wanted.pop("as_of", DAY), **wanted))
+        return take_in(path, IntakeOptions(kind, wanted.pop("county", self.county), wanted.pop("as_of", DAY), **wanted))
 
     def violations(self) -> list[str]:
         rows = Violation.objects.filter(county=self.county, superseded_at=None).order_by("natural_key").select_related("parcel")
-        return [f"{one.parcel.number},{one.number},{one.opened_on}" for one in rows]
+        return [f"{row.parcel.number},{row.number},{row.opened_on}" for row in rows]
 
     def test_a_complete_file_does_not_end_what_its_refused_rows_speak_of(self) -> None:
         rows = self.violations()
@@ -367,7 +367,7 @@ class Safety(DemoTestCase):
         self.assertEqual((file.new, file.refused, file.county), (3, 2, None))
         self.assertEqual(set(Permit.objects.filter(source_file=file).values_list("number", "county__name")),
                          {("B1", "Tamarack"), ("B2", "Pike Hollow"), ("B5", "Tamarack")})  # fmt: skip
-        self.assertEqual({(one.line, one.column) for one in file.refusals.all()}, {(4, "county"), (5, "county")})
+        self.assertEqual({(refusal.line, refusal.column) for refusal in file.refusals.all()}, {(4, "county"), (5, "county")})
         self.assertIn("is no county on record (counties: Odell Marsh, Pike Hollow, Tamarack)", file.refusals.get(line=4).reason)
         for name in ("Tamarack", "Pike Hollow"):
             self.assertEqual(Coverage.objects.get(county__name=name, kind="permits").recorded_through, DAY)

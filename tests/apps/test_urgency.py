@@ -23,13 +23,13 @@ from jaded_ledger.core.distress.signals import LIEN_SIGNALS, TOLD_BY, SignalKind
 from jaded_ledger.core.distress.urgency import WEIGHTS, Scale
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.find.balance import balance
-from jaded_ledger.find.compiling import compile
-from jaded_ledger.find.editing import editor_of
-from jaded_ledger.find.explaining import explained
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.explanations import explained
 from jaded_ledger.find.fill import fills
+from jaded_ledger.find.line_editor import editor_of
+from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import rows
-from jaded_ledger.find.standing import parcels
-from jaded_ledger.lists import acts
+from jaded_ledger.lists import services
 from jaded_ledger.lists.lifts import county_histories, lifts_on_record
 from jaded_ledger.lists.models import ParcelList, UrgencyScale
 from jaded_ledger.lists.tasks import count_lifts
@@ -107,11 +107,11 @@ class Urgency(DemoTestCase):
     def test_unknown_is_not_zero(self) -> None:
         one, other = ParcelFacts.objects.order_by("pk")[:2]
         ParcelFacts.objects.filter(pk__in=[one.pk, other.pk]).update(signals=None, signal_days=None)
-        made = acts.make_list(self.scope, "Told by a neighbour")
-        acts.add(self.scope, made, [other.pk])
+        made = services.make_list(self.scope, "Told by a neighbour")
+        services.add(self.scope, made, [other.pk])
         found = scores(self.scope)
         self.assertIsNone(found[one.pk])
-        on_others = sum(10 for row in acts.Membership.objects.filter(parcel=other.pk, removed=None).exclude(list=made))
+        on_others = sum(10 for row in services.Membership.objects.filter(parcel=other.pk, removed=None).exclude(list=made))
         self.assertGreaterEqual(found[other.pk] or 0, 10)
         self.assertLessEqual(found[other.pk] or 0, 10 + on_others)
         asked = compile(parse("urgency: 0..100"), self.scope)
@@ -143,8 +143,8 @@ class Urgency(DemoTestCase):
         pk = ParcelFacts.objects.filter(signals=[]).exclude(owned_since=None).first().pk
         kinds = {"reason": 20, "campaign": 20, "working-set": 20}
         for kind, weight in kinds.items():
-            made = acts.make_list(self.scope, f"As a {kind}", type=kind, weight=weight)
-            acts.add(self.scope, made, [pk])
+            made = services.make_list(self.scope, f"As a {kind}", type=kind, weight=weight)
+            services.add(self.scope, made, [pk])
         before = scores(self.scope)[pk] or 0
         self.assertGreaterEqual(before, 20)
         held = ParcelFacts.objects.get(pk=pk)

@@ -12,8 +12,8 @@ from django.apps import apps
 from jaded_ledger.demo import files, world
 from jaded_ledger.demo.loading import ADDITIONAL, FIRST, NAMED, NAMELESS, take
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.services import Wanted, take_in
-from jaded_ledger.properties.kinds import Record
+from jaded_ledger.intake.services import IntakeOptions, take_in
+from jaded_ledger.properties.record_kinds import PropertyRecord
 from jaded_ledger.records.models import (
     County,
     CountyColumn,
@@ -64,7 +64,7 @@ class Corrected(DemoTestCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / f"{kind}.csv"
             path.write_text(text)
-            return take_in(path, Wanted(kind, self.county, day, is_complete=is_complete, may_end_most=True))
+            return take_in(path, IntakeOptions(kind, self.county, day, is_complete=is_complete, may_end_most=True))
 
     def test_an_earlier_row_is_read_as_of_its_day(self) -> None:
         """The demo's January roll was corrected in November: a parcel sold in between had another owner."""
@@ -73,9 +73,9 @@ class Corrected(DemoTestCase):
         now = RollEntry.objects.select_related("owner_name").get(parcel=sold.parcel_id, superseded_at=None)
         self.assertEqual((sold.valid_from, sold.valid_until, now.valid_from), (date(2026, 1, 15), date(2026, 11, 18), date(2026, 11, 18)))
         for day, expected in ((january, sold), (november, now), (date(2026, 11, 18), now)):
-            self.assertEqual(Record(sold.parcel, day).roll, expected)
+            self.assertEqual(PropertyRecord(sold.parcel, day).roll, expected)
             self.assertEqual(RollEntry.objects.get(as_of(day), parcel=sold.parcel_id), expected)
-        self.assertIsNone(Record(sold.parcel, date(2025, 12, 31)).roll)
+        self.assertIsNone(PropertyRecord(sold.parcel, date(2025, 12, 31)).roll)
         self.assertNotEqual((sold.owner_name_id, sold.mailing_address_id), (now.owner_name_id, now.mailing_address_id))
 
     def test_a_document_is_corrected_and_covers_other_parcels(self) -> None:
@@ -126,7 +126,7 @@ class Awkward(DemoTestCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / name
             path.write_bytes(content)
-            return take_in(path, Wanted(kind, County.objects.get(name="Tamarack"), DAY))
+            return take_in(path, IntakeOptions(kind, County.objects.get(name="Tamarack"), DAY))
 
     def test_cells(self) -> None:
         long = "LONG " * 200

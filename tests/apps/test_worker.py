@@ -65,7 +65,7 @@ class Killed(DemoServerCase):
         """Bring a changed roll, map it, and hand it to the worker."""
         county = County.objects.get(name="Tamarack")
         brought = SimpleUploadedFile("roll of the day.csv", changed_roll(county))
-        upload = uploads.bring(brought, User.objects.get(username="nora"))
+        upload = uploads.receive(brought, User.objects.get(username="nora"))
         self.assertEqual(upload.kind, "roll")
         upload.county, upload.as_of = county, DAY
         uploads.queue(upload)

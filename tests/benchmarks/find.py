@@ -14,7 +14,7 @@ from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.balance import Balance, balance, count_owners
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.results import PAGE
 from jaded_ledger.find.results import rows as page_rows
 from jaded_ledger.records.models import County

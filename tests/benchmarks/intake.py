@@ -14,7 +14,7 @@ from pathlib import Path
 
 from django.db import connection, transaction
 
-from jaded_ledger.intake.services import Wanted, take_in
+from jaded_ledger.intake.services import IntakeOptions, take_in
 from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.derivation import derive, measure_fill
 from jaded_ledger.records.models import County, Parcel, RollEntry, SourceFile, TaxYear
@@ -128,7 +128,7 @@ def _row(work: str, kind: str, write: Callable[[Path, County], list[int]], by_ha
 
         def ours() -> None:
             with _undone():
-                file = take_in(path, Wanted(kind, county, today()))
+                file = take_in(path, IntakeOptions(kind, county, today()))
                 taken.append(file.new + file.changed)
 
         def theirs() -> None:

@@ -11,8 +11,8 @@ from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.distress.signals import SignalKind
-from jaded_ledger.find.compiling import compile
-from jaded_ledger.lists import acts
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.lists import services
 from jaded_ledger.lists.counts import count_exactly
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.lists.urgency import scale_of
@@ -30,10 +30,10 @@ def _make(scope: Scope) -> list[ParcelList]:
     ids = list(ParcelFacts.objects.order_by("pk").values_list("pk", flat=True)[: 6 * ROWS])
     made = []
     for number in range(LISTS):
-        one = acts.make_list(scope, f"Bench {number:02}")
+        one = services.make_list(scope, f"Bench {number:02}")
         # Each takes every sixth or fewer, from another start, so that they overlap in many ways.
         step = number % 5 + 2
-        acts.add(scope, one, (ids[number::step] + ids[number + 1 :: step])[:ROWS])
+        services.add(scope, one, (ids[number::step] + ids[number + 1 :: step])[:ROWS])
         made.append(one)
     with connection.cursor() as cursor:
         cursor.execute("ANALYZE lists_membership")
@@ -80,7 +80,7 @@ def rows() -> Iterator[Row]:
     try:
         with transaction.atomic():
             lists = _make(scope)
-            ids = [one.pk for one in lists]
+            ids = [parcel_list.pk for parcel_list in lists]
             assert count_exactly(lists) == dict(_run(_OVERLAP, [ids, ids]))
             yield compare(
                 f"overlap of {LISTS} lists of {ROWS:,} rows", 1.5, lambda: count_exactly(lists), lambda: _run(_OVERLAP, [ids, ids])

@@ -11,7 +11,7 @@ from django.db import connection, transaction
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.records.bulk import allot_ids, copy_rows
 from jaded_ledger.records.models import Remarks
 from tests.benchmarks.measure import Row, compare

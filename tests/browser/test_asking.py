@@ -10,7 +10,7 @@ from playwright.sync_api import Page, Route, expect
 from jaded_ledger.accounts.scope import scope_of_command
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.balance import balance
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
 from tests.browser.case import BrowserCase, in_browser
 
 SEARCH = "county: Tamarack\nclass: single-family, duplex\nowner-occupied: no\nbeds: 2..\nlast-sale: more than 5 years ago"

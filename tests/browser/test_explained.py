@@ -7,7 +7,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.records.models import Parcel
 from tests.browser.case import BrowserCase, in_browser
 

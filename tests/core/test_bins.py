@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from jaded_ledger.core.criteria.bins import MOST_BARS, edges_between, range_text
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import Between, Same
+from jaded_ledger.core.criteria.search import Exactly, FigureRange
 from jaded_ledger.core.criteria.text import parse_line
 
 BEDS, PRICE, SHARE, SOLD = (CATALOGUE[key] for key in ("beds", "assessed-value", "equity-pct", "last-sale"))
@@ -54,6 +54,6 @@ class Bins(TestCase):
         self.assertEqual(range_text(Decimal(50), Decimal(60), SHARE), "50..59.99")
         self.assertEqual(range_text(date(2015, 1, 1), date(2020, 1, 1), SOLD), "between 2015-01-01 and 2019-12-31")
         self.assertEqual(range_text(date(2015, 1, 1), None, SOLD), "since 2015-01-01")
-        self.assertEqual(parse_line("beds: 5").accepts, (Same(Decimal(5)),))
+        self.assertEqual(parse_line("beds: 5").accepts, (Exactly(Decimal(5)),))
         self.assertEqual(parse_line(f"assessed-value: {range_text(Decimal(100000), Decimal(150000), PRICE)}").accepts,
-                         (Between(Decimal(100000), Decimal(149999)),))  # fmt: skip
+                         (FigureRange(Decimal(100000), Decimal(149999)),))  # fmt: skip

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaded_ledger.core.finance.amortisation import balance, payment, payments_due
-from jaded_ledger.core.finance.debts import Ended, Loan, LoanEvent, Passing, owed_on, standings
+from jaded_ledger.core.finance.debts import Ended, Loan, LoanEvent, Passing, loan_states, owed_on
 from jaded_ledger.core.finance.rates import average_rate
 from jaded_ledger.core.finance.value import Part, equity, estimate
 
@@ -29,7 +29,7 @@ def event(of: Loan, kind: str, day: date, amount: int | None = None) -> dict[str
 
 
 def ends(*loans: Loan, events=None, passings=()) -> list[Ended | None]:
-    return [one.ended for one in standings(loans, events or {}, passings, TODAY)]
+    return [state.ended for state in loan_states(loans, events or {}, passings, TODAY)]
 
 
 class Amortisation(unittest.TestCase):
@@ -58,7 +58,7 @@ class Amortisation(unittest.TestCase):
 
     @given(st.dates(date(1970, 1, 1), date(2026, 1, 1)), st.integers(0, 3000))
     def test_the_debt_never_grows(self, begun: date, days: int) -> None:
-        (one,) = standings([loan(begun)], {}, [], TODAY)
+        (one,) = loan_states([loan(begun)], {}, [], TODAY)
         day = date.fromordinal(begun.toordinal() + days)
         self.assertLessEqual(one.owed_on(date.fromordinal(day.toordinal() + 1)), one.owed_on(day))
 
@@ -86,7 +86,7 @@ class Open(unittest.TestCase):
 
     def test_a_refinance_closes_the_one_before(self) -> None:
         first = loan(date(2010, 1, 4))
-        owed = standings([first], {}, [], TODAY)[0].owed_on(date(2016, 1, 4))
+        owed = loan_states([first], {}, [], TODAY)[0].owed_on(date(2016, 1, 4))
         enough, too_little = int(owed * Decimal("0.81")), int(owed * Decimal("0.79"))
         self.assertEqual(ends(first, loan(date(2016, 1, 4), "refinance", enough)), [Ended.REPLACED, None])
         self.assertEqual(ends(first, loan(date(2016, 1, 4), "refinance", too_little)), [None, None])
@@ -95,22 +95,22 @@ class Open(unittest.TestCase):
         self.assertEqual(ends(first, line, loan(date(2016, 1, 4), "refinance", enough)), [Ended.REPLACED, None, None])
 
     def test_a_rate_that_is_not_recorded(self) -> None:
-        (one,) = standings([loan(date(2012, 7, 2), rate=None)], {}, [], TODAY)
+        (one,) = loan_states([loan(date(2012, 7, 2), rate=None)], {}, [], TODAY)
         self.assertTrue(one.is_rate_assumed)
         self.assertEqual(one.rate, average_rate(2012))
 
     def test_a_line_counts_at_its_limit(self) -> None:
-        (one,) = standings([loan(date(2015, 7, 2), "credit-line", 40_000)], {}, [], TODAY)
+        (one,) = loan_states([loan(date(2015, 7, 2), "credit-line", 40_000)], {}, [], TODAY)
         self.assertEqual(one.owed_on(TODAY), 40_000)
 
     def test_a_modification_begins_anew(self) -> None:
         first = loan(date(2010, 1, 4))
-        (one,) = standings([first], event(first, "modification", date(2020, 1, 4), 120_000), [], TODAY)
+        (one,) = loan_states([first], event(first, "modification", date(2020, 1, 4), 120_000), [], TODAY)
         self.assertEqual(one.owed_on(date(2020, 1, 4)), 120_000)
         self.assertEqual(one.owed_on(date(2021, 1, 4)), balance(Decimal(120_000), Decimal("0.06"), 240, 12))
 
     def test_unknown_is_not_zero(self) -> None:
-        found = standings([loan(date(2010, 1, 4)), loan(date(2020, 1, 4), "second", None)], {}, [], TODAY)
+        found = loan_states([loan(date(2010, 1, 4)), loan(date(2020, 1, 4), "second", None)], {}, [], TODAY)
         self.assertIsNone(owed_on(found, TODAY))
         self.assertEqual(owed_on((), TODAY), 0)
 

@@ -25,7 +25,7 @@ def candidate(number: int, **more) -> p.Candidate:
 
 class Pieces(unittest.TestCase):
     def reasons(self, candidates, to) -> dict[int, str]:
-        return {one.parcel_id: one.reason for one in p.make_pieces(candidates, to)[1]}
+        return {piece.parcel_id: piece.reason for piece in p.make_pieces(candidates, to)[1]}
 
     def test_the_three_addressings(self) -> None:
         one = candidate(7, handler="Dora Kelm")

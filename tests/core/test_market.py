@@ -10,7 +10,7 @@ from jaded_ledger.core.criteria.phrases import hits
 from jaded_ledger.core.market.areas import Median, PriceLevels, growth, months_of_supply, percent_of_median, rental_yield
 from jaded_ledger.core.market.land import percent_of_usual, possible_lots
 from jaded_ledger.core.market.offers import Sign, says_of_competition, seller_kind, signs_of_competition
-from jaded_ledger.core.market.on_market import Change, Listing, chain_of, days_on_market, latest_of, spells
+from jaded_ledger.core.market.on_market import Change, Listing, active_periods, chain_of, days_on_market, latest_of
 
 TODAY = date(2026, 11, 24)
 NOTHING = dict.fromkeys(Listing._fields) | {"source": "S", "conditions": "", "property_type": "Residential", "office": "", "key": 1}
@@ -26,7 +26,7 @@ def turned(day: date, before: str, after: str) -> Change:
 
 class Days(unittest.TestCase):
     def on_market(self, one: Listing, *changes: Change) -> int:
-        return days_on_market(spells(one, changes)).on(TODAY)
+        return days_on_market(active_periods(one, changes)).on(TODAY)
 
     def test_active_intervals_are_added(self) -> None:
         one = listing("A", date(2026, 10, 1))

@@ -9,10 +9,10 @@ from decimal import Decimal
 from jaded_ledger.core.distress.signals import (
     Auction,
     Case,
+    Episode,
     Filed,
     Lien,
     SignalKind,
-    Spell,
     Step,
     TaxYear,
     delinquent_years,
@@ -40,7 +40,7 @@ class Signals(unittest.TestCase):
 
     def test_the_running_years_tax_is_not_late(self) -> None:
         years = [tax(2026, 900), tax(2025, 1_200), tax(2024, 0), tax(2023, 300)]
-        self.assertEqual([one.year for one in delinquent_years(years, TODAY)], [2023, 2025])
+        self.assertEqual([year.year for year in delinquent_years(years, TODAY)], [2023, 2025])
         (signal,) = signals_of(Filed(tax_years=years), (), TODAY)
         self.assertEqual((signal.kind, signal.amount, signal.on), (SignalKind.TAX_DELINQUENT, 1_500, date(2025, 12, 31)))
 
@@ -69,7 +69,7 @@ class Signals(unittest.TestCase):
         self.assertEqual(open_liens([new, old, paid], [date(2018, 5, 5)]), [new])
 
     def test_spells(self) -> None:
-        spells = [Spell(date(2020, 1, 1), date(2021, 1, 1), 1), Spell(date(2026, 3, 9), None, 2)]
+        spells = [Episode(date(2020, 1, 1), date(2021, 1, 1), 1), Episode(date(2026, 3, 9), None, 2)]
         found = signals_of(Filed(violations=spells, vacancies=spells[:1]), (), TODAY)
         self.assertEqual([(one.kind, one.is_open) for one in found], [
             (SignalKind.CODE_VIOLATION, False), (SignalKind.CODE_VIOLATION, True), (SignalKind.VACANCY, False),

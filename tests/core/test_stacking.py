@@ -25,14 +25,14 @@ class Overlap(TestCase):
     def test_exactly_and_at_least(self, sets: list[set[int]]) -> None:
         every = set().union(*sets)
         for counting in Counting:
-            found = {one.lists: one.count for one in combinations_of(masks(sets), len(sets), counting)}
+            found = {combination.lists: combination.count for combination in combinations_of(masks(sets), len(sets), counting)}
             for size in range(1, len(sets) + 1):
                 for chosen in combinations(range(len(sets)), size):
                     wanted = set.intersection(*(sets[place] for place in chosen))
                     if counting is Counting.EXACTLY:
                         wanted -= set().union(*(sets[place] for place in range(len(sets)) if place not in chosen))
                     self.assertEqual(found.get(chosen, 0), len(wanted), (chosen, counting))
-        self.assertEqual(sum(one.count for one in combinations_of(masks(sets), len(sets), Counting.EXACTLY)), len(every))
+        self.assertEqual(sum(combination.count for combination in combinations_of(masks(sets), len(sets), Counting.EXACTLY)), len(every))
 
     @given(SETS)
     def test_sizes_pairs_and_depth(self, sets: list[set[int]]) -> None:

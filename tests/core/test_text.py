@@ -8,7 +8,7 @@ from decimal import Decimal
 from hypothesis import given, settings
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import AnyOf, Between, Inside, Match, Named, Near, Numbers, Same
+from jaded_ledger.core.criteria.search import AnyOf, Exactly, FigureRange, Inside, Match, Named, Near, Numbers
 from jaded_ledger.core.criteria.text import LARGEST, CriteriaError, format, parse, parse_line
 from tests.strategies import FULL, searches
 
@@ -53,15 +53,17 @@ class Values(unittest.TestCase):
             ("250k", "250000"), ("1.2m", "1200000"), ("$1,284,500", "1284500"), ("$250k", "250000"), ("3", "3"), ("0", "0"),
         ]:  # fmt: skip
             with self.subTest(typed):
-                self.assertEqual(self.accepts(f"assessed-value: {typed}"), (Same(Decimal(meant)),))
+                self.assertEqual(self.accepts(f"assessed-value: {typed}"), (Exactly(Decimal(meant)),))
 
     def test_commas_make_thousands_or_alternatives(self) -> None:
-        self.assertEqual(self.accepts("assessed-value: 1,000, 2,000"), (Same(Decimal(1000)), Same(Decimal(2000))))
-        self.assertEqual(self.accepts("assessed-value: 5..10, 20.."), (Between(Decimal(5), Decimal(10)), Between(Decimal(20), None)))
+        self.assertEqual(self.accepts("assessed-value: 1,000, 2,000"), (Exactly(Decimal(1000)), Exactly(Decimal(2000))))
+        self.assertEqual(
+            self.accepts("assessed-value: 5..10, 20.."), (FigureRange(Decimal(5), Decimal(10)), FigureRange(Decimal(20), None))
+        )
 
     def test_a_bare_number_is_not_scaled(self) -> None:
-        self.assertEqual(self.accepts("assessed-value: 250"), (Same(Decimal(250)),))
-        self.assertEqual(self.accepts("equity-pct: 60 %"), (Same(Decimal(60)),))
+        self.assertEqual(self.accepts("assessed-value: 250"), (Exactly(Decimal(250)),))
+        self.assertEqual(self.accepts("equity-pct: 60 %"), (Exactly(Decimal(60)),))
 
     def test_names(self) -> None:
         self.assertEqual(
@@ -71,8 +73,8 @@ class Values(unittest.TestCase):
         self.assertEqual(self.accepts(r'owner-name: = "SMITH \"BUD\" \\ CO"'), (Named('SMITH "BUD" \\ CO', Match.EXACT),))
 
     def test_choices_by_synonym_and_flags(self) -> None:
-        self.assertEqual(self.accepts("class: Condo, two-flat"), (Same("condominium"), Same("duplex")))
-        self.assertEqual(self.accepts("owner-occupied: NO"), (Same(False),))
+        self.assertEqual(self.accepts("class: Condo, two-flat"), (Exactly("condominium"), Exactly("duplex")))
+        self.assertEqual(self.accepts("owner-occupied: NO"), (Exactly(False),))
 
     def test_parcel_numbers_forgive_separators(self) -> None:
         self.assertEqual(self.accepts("parcel-number: 12 034 007"), (Numbers("12-034-007"),))

@@ -12,8 +12,9 @@ from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
 from jaded_ledger.core.criteria.search import (
     AnyOf,
-    Between,
     Criterion,
+    Exactly,
+    FigureRange,
     Line,
     Match,
     Members,
@@ -21,12 +22,11 @@ from jaded_ledger.core.criteria.search import (
     Numbers,
     Presence,
     Quantity,
-    Same,
     Search,
 )
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.words import folded, words_of
-from jaded_ledger.find import standing
+from jaded_ledger.find.parcels import parcels as parcel_rows
 from jaded_ledger.find.results import value_of, with_values
 
 Parcel = Mapping[str, Any]
@@ -36,7 +36,7 @@ Answer = bool | None
 def parcels(traits: Sequence[Trait], scope: Scope) -> list[Parcel]:
     """Return every parcel's values by trait, with its id and owner."""
     found = []
-    for facts in with_values(standing.parcels(scope).select_related("county"), traits):
+    for facts in with_values(parcel_rows(scope).select_related("county"), traits):
         values = {trait.key: value_of(facts, trait) for trait in traits}
         found.append(values | {"id": facts.parcel_id, "owner-id": facts.owner_id, "mask": facts.county.parcel_number_mask})
     return found
@@ -66,13 +66,13 @@ def _is(value: Any, wanted: Any, parcel: Parcel, today: date, trait: Trait) -> b
         case Members(quantity, items):
             enough = all if quantity is Quantity.ALL else any
             return enough(_says(value, item) for item in items)
-        case Same(bool() as flag):
+        case Exactly(bool() as flag):
             return value is flag
-        case Same(str() as name):
+        case Exactly(str() as name):
             return folded(value) == folded(name)
-        case Same(number):
+        case Exactly(number):
             return float(value) == float(number)
-        case Between(low, high):
+        case FigureRange(low, high):
             return (low is None or value >= float(low)) and (high is None or value <= float(high))
         case Named(text, Match.EXACT):
             return folded(value) == folded(text)

@@ -17,7 +17,19 @@ from hypothesis.extra.django import TestCase as HypothesisCase
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
-from jaded_ledger.core.criteria.search import AnyOf, Between, Criterion, Match, Members, Named, Numbers, Presence, Quantity, Same, Search
+from jaded_ledger.core.criteria.search import (
+    AnyOf,
+    Criterion,
+    Exactly,
+    FigureRange,
+    Match,
+    Members,
+    Named,
+    Numbers,
+    Presence,
+    Quantity,
+    Search,
+)
 from jaded_ledger.core.criteria.text import format, line_text, parse, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.mail.pieces import Addressing
@@ -26,9 +38,9 @@ from jaded_ledger.core.words import words_of
 from jaded_ledger.demo.files import write_county
 from jaded_ledger.demo.world import counties
 from jaded_ledger.find.balance import balance, count_owners
-from jaded_ledger.find.compiling import compile
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import in_order
-from jaded_ledger.find.standing import parcels
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.labels import plan
 from jaded_ledger.records.models import County
@@ -62,14 +74,14 @@ class BruteForce(HypothesisCase, DemoTestCase):
             case Kind.NUMBER | Kind.MONEY | Kind.PERCENT:
                 ends = sorted([Decimal(str(one)), Decimal(str(found[draw(st.integers(0, len(found) - 1))]))])
                 low, high = ends[0] + draw(st.sampled_from([0, 1, Decimal("0.5")])), ends[1]
-                kinds = [Same(ends[0]), Between(low, None), Between(None, high), Same(low)]
-                return draw(st.sampled_from(kinds + ([Between(low, high)] if low <= high else [])))
+                kinds = [Exactly(ends[0]), FigureRange(low, None), FigureRange(None, high), Exactly(low)]
+                return draw(st.sampled_from(kinds + ([FigureRange(low, high)] if low <= high else [])))
             case Kind.DATE:
                 return draw(spans)
             case Kind.FLAG:
-                return Same(one)
+                return Exactly(one)
             case Kind.CHOICE | Kind.PLACE:
-                return Same(one)
+                return Exactly(one)
             case Kind.SET:
                 other = found[draw(st.integers(0, len(found) - 1))]
                 return Members(draw(st.sampled_from(Quantity)), tuple(dict.fromkeys((one[0], other[-1]))))
@@ -95,7 +107,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
         accepts = tuple(self.value(draw, trait) for _ in range(draw(st.integers(0, 2))))
         refuses = tuple(self.value(draw, trait) for _ in range(draw(st.integers(0, 1))))
         # What is refused of a text or a set is refused whichever there is.
-        refuses = tuple(replace(one, quantity=Quantity.ANY) if isinstance(one, Members) else one for one in refuses)
+        refuses = tuple(replace(refuse, quantity=Quantity.ANY) if isinstance(refuse, Members) else refuse for refuse in refuses)
         unknown = draw(st.booleans()) or not (accepts or refuses)
         return Criterion(trait.key, accepts, refuses, unknown)
 
@@ -165,7 +177,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
         one = found[place % len(found)]
         match trait.kind:
             case Kind.NUMBER | Kind.MONEY | Kind.PERCENT:
-                return Between(Decimal(str(one)), None) if place % 2 else Same(Decimal(str(one)))
+                return FigureRange(Decimal(str(one)), None) if place % 2 else Exactly(Decimal(str(one)))
             case Kind.DATE:
                 return dates.Since(one) if place % 2 else dates.On(one)
             case Kind.SET:
@@ -176,7 +188,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
                 return Numbers(one)
             case Kind.NAME:
                 return Named(one, Match.EXACT) if place % 2 else Named(one.split()[0])
-        return Same(one)
+        return Exactly(one)
 
     def test_every_trait_is_asked_in_every_way(self) -> None:
         """Each trait: two values, each refused, with and without the unknown; its blanks; and whether there is such a thing at all."""

@@ -9,8 +9,8 @@ from datetime import date
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
+from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import value_of, with_values
-from jaded_ledger.find.standing import parcels
 from tests.demo import DemoTestCase
 
 BY_HAND = {

@@ -29,8 +29,8 @@ class Distances(DemoTestCase):
             if entry.situs and entry.situs.street and entry.situs.zip5 and entry.parcel_id in places:
                 at_address[entry.situs.street, entry.situs.zip5] = entry.parcel_id
         zips = {
-            one.area.text: one.geometry.centroid.coords
-            for one in AreaEntry.objects.filter(superseded_at=None, kind="zip", geometry__isnull=False).select_related("area")
+            area_entry.area.text: area_entry.geometry.centroid.coords
+            for area_entry in AreaEntry.objects.filter(superseded_at=None, kind="zip", geometry__isnull=False).select_related("area")
         }
         facts = dict(ParcelFacts.objects.values_list("parcel_id", "mailing_distance"))
         told = 0

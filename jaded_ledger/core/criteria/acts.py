@@ -136,7 +136,7 @@ class Lines:
         if not isinstance(group, AnyOf) or wanted is None or wanted >= len(group.criteria):
             raise _gone()
         out = replace(group.criteria[wanted], struck=group.struck)
-        left = tuple(one for at, one in enumerate(group.criteria) if at != wanted)
+        left = tuple(criterion for at, criterion in enumerate(group.criteria) if at != wanted)
         rest: Line = AnyOf(left, struck=group.struck) if len(left) > 1 else replace(left[0] if left else out, struck=group.struck)
         self._lines[place] = (shown, rest)
         if left:

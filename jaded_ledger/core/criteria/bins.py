@@ -8,7 +8,7 @@ from decimal import Decimal
 from itertools import count
 
 from jaded_ledger.core.criteria.dates import Length, Unit, shift
-from jaded_ledger.core.criteria.search import Between
+from jaded_ledger.core.criteria.search import FigureRange
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
 
@@ -69,8 +69,8 @@ def range_text(low: Edge | None, before: Edge | None, trait: Trait) -> str:
     high = None if before is None else _before(before, trait)
     if trait.kind is not Kind.DATE:
         if low == high and low is not None:
-            return value_text(Between(low, low)).partition("..")[0]  # type: ignore[arg-type]
-        return value_text(Between(low, high))  # type: ignore[arg-type]
+            return value_text(FigureRange(low, low)).partition("..")[0]  # type: ignore[arg-type]
+        return value_text(FigureRange(low, high))  # type: ignore[arg-type]
     if low is None:
         return f"before {before}"
     return f"since {low}" if high is None else f"between {low} and {high}"

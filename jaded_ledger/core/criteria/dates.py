@@ -119,7 +119,7 @@ class Since:
 
 
 @dataclass(frozen=True)
-class Between:
+class BetweenDays:
     """From one day to another, both included."""
 
     first: Moment
@@ -171,4 +171,4 @@ class MoreThanAgo:
         return f"more than {self.length} ago"
 
 
-Span = On | Before | Since | Between | InTheLast | InTheNext | MoreThanAgo
+Span = On | Before | Since | BetweenDays | InTheLast | InTheNext | MoreThanAgo

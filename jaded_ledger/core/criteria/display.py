@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import Between, Criterion, Match, Members, Named, Presence, Same, Value
+from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Match, Members, Named, Presence, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
 from jaded_ledger.core.letter_case import in_reading_case
@@ -82,13 +82,13 @@ def value_words(trait: Trait, value: Value) -> str:
     match value:
         case Presence(is_there):
             return "any" if is_there else NONE
-        case Same(Decimal() as number):
+        case Exactly(Decimal() as number):
             return figure_shown(trait, number)
-        case Between(low, None) if low is not None:
+        case FigureRange(low, None) if low is not None:
             return f"{figure_shown(trait, low)} or more"
-        case Between(None, high) if high is not None:
+        case FigureRange(None, high) if high is not None:
             return f"{figure_shown(trait, high)} or less"
-        case Between(Decimal() as low, Decimal() as high):
+        case FigureRange(Decimal() as low, Decimal() as high):
             return f"{figure_shown(trait, low)} to {figure_shown(trait, high)}"
         case dates.On(day):
             return f"on {_moment_words(day)}"
@@ -96,7 +96,7 @@ def value_words(trait: Trait, value: Value) -> str:
             return f"before {_moment_words(day)}"
         case dates.Since(day):
             return f"since {_moment_words(day)}"
-        case dates.Between(first, last):
+        case dates.BetweenDays(first, last):
             return f"between {_moment_words(first)} and {_moment_words(last)}"
         case Named(text, Match.EXACT):
             return in_reading_case(text)
@@ -107,7 +107,7 @@ def value_words(trait: Trait, value: Value) -> str:
         case Members(quantity, items):
             where = f" in the {' and '.join(value.within)} remarks" if value.within else ""
             return f"{quantity} {', '.join(f'“{item}”' for item in items)}{where}"
-        case Same(str() as name):
+        case Exactly(str() as name):
             return name
     return value_text(value)
 

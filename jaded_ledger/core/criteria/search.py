@@ -11,7 +11,7 @@ from jaded_ledger.core.criteria.dates import Span
 
 
 @dataclass(frozen=True)
-class Same:
+class Exactly:
     """A figure exactly, a choice by its key, yes or no, or a place by its name."""
 
     value: Decimal | str | bool
@@ -25,7 +25,7 @@ class Presence:
 
 
 @dataclass(frozen=True)
-class Between:
+class FigureRange:
     """Figures from one to another, both included; None leaves an end open."""
 
     low: Decimal | None
@@ -88,7 +88,7 @@ class Near:
     parcel: Numbers
 
 
-Value = Same | Presence | Between | Named | Numbers | Members | Inside | Near | Span
+Value = Exactly | Presence | FigureRange | Named | Numbers | Members | Inside | Near | Span
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from lark import Lark, Token, Tree
 from lark.exceptions import UnexpectedInput
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Match, Members, Quantity, Same, Search, Value
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Match, Members, Quantity, Search, Value
 from jaded_ledger.core.criteria.traits import Catalogue, Kind, Trait
 from jaded_ledger.core.criteria.values import (
     GRAMMAR,
@@ -128,7 +128,7 @@ def _counties(criterion: Criterion, search: Search) -> Search:
         raise CriteriaError("the counties are chosen twice; name them all on one county line", word="county")
     if criterion.refuses or criterion.unknown or criterion.struck or criterion.ask:
         raise CriteriaError("counties are chosen by name, such as county: Tamarack", word="county")
-    names = tuple(value.value for value in criterion.accepts if isinstance(value, Same) and isinstance(value.value, str))
+    names = tuple(value.value for value in criterion.accepts if isinstance(value, Exactly) and isinstance(value.value, str))
     return replace(search, counties=names)
 
 
@@ -211,7 +211,7 @@ def format(search: Search) -> str:
     """Return the one canonical text of a search."""
     lines = []
     if search.counties:
-        lines.append(line_text(Criterion("county", tuple(Same(name) for name in search.counties))))
+        lines.append(line_text(Criterion("county", tuple(Exactly(name) for name in search.counties))))
     for line in search.lines:
         lines.extend(_line_texts(line))
     return "\n".join(lines)

@@ -15,7 +15,7 @@ from lark.exceptions import LarkError
 
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.phrases import check_phrase
-from jaded_ledger.core.criteria.search import Between, Inside, Match, Members, Named, Near, Numbers, Presence, Quantity, Same, Value
+from jaded_ledger.core.criteria.search import Exactly, FigureRange, Inside, Match, Members, Named, Near, Numbers, Presence, Quantity, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 
 GRAMMAR = (Path(__file__).parent / "grammar.lark").read_text()
@@ -61,10 +61,10 @@ def figure_text(number: Decimal) -> str:
 def _range(text: str) -> Value:
     low, dots, high = text.partition("..")
     if not dots:
-        return Same(figure(text))
+        return Exactly(figure(text))
     if not low.strip() and not high.strip():
         raise ValueTextError(text, "has no end; write one such as 60.. or ..80")
-    ends = Between(figure(low) if low.strip() else None, figure(high) if high.strip() else None)
+    ends = FigureRange(figure(low) if low.strip() else None, figure(high) if high.strip() else None)
     if ends.low is not None and ends.high is not None and ends.low > ends.high:
         raise ValueTextError(text, "runs backwards; write the smaller figure first")
     return ends
@@ -95,7 +95,7 @@ class _Spans(Transformer[Any, dates.Span]):
         return dates.Since(children[0])
 
     def between(self, children: list[Any]) -> dates.Span:
-        return dates.Between(*children)
+        return dates.BetweenDays(*children)
 
     def in_the_last(self, children: list[Any]) -> dates.Span:
         return dates.InTheLast(children[0])
@@ -127,14 +127,14 @@ def _span(text: str) -> dates.Span:
     except ValueError as error:
         raise ValueTextError(text, "names a day that is not in the calendar") from error
     match span:
-        case dates.Between(date() as first, date() as last) if first > last:
+        case dates.BetweenDays(date() as first, date() as last) if first > last:
             raise ValueTextError(text, "runs backwards; write the earlier day first")
     return span
 
 
-def _choice(trait: Trait, text: str) -> Same:
+def _choice(trait: Trait, text: str) -> Exactly:
     if found := trait.choice(text):
-        return Same(found.key)
+        return Exactly(found.key)
     keys = [choice.key for choice in trait.choices]
     names = [name for choice in trait.choices for name in (choice.key, *choice.synonyms)]
     nearest = next((trait.choice(near) for near in difflib.get_close_matches(text.casefold(), names, n=1)), None)
@@ -142,11 +142,11 @@ def _choice(trait: Trait, text: str) -> Same:
     raise ValueTextError(text, f"is not a known {trait.label}; {hint} can be {', '.join(keys)}")
 
 
-def _flag(text: str) -> Same:
+def _flag(text: str) -> Exactly:
     word = text.casefold()
     if word not in ("yes", "no"):
         raise ValueTextError(text, "is neither yes nor no")
-    return Same(word == "yes")
+    return Exactly(word == "yes")
 
 
 def numbers(text: str) -> Numbers:
@@ -186,7 +186,7 @@ def plain_value(trait: Trait, text: str) -> Value:
         case Kind.FLAG:
             return _flag(text)
         case Kind.PLACE:
-            return Same(text)
+            return Exactly(text)
         case Kind.PARCEL_NUMBER:
             return numbers(text)
         case Kind.AREA:
@@ -215,7 +215,7 @@ def quoted_value(trait: Trait, text: str, match: Match) -> Value:
     if match is not Match.WORDS:
         raise ValueTextError(text, f"can't be exact or a beginning: {trait.label} is not a name as recorded")
     if trait.kind is Kind.PLACE:
-        return Same(text)
+        return Exactly(text)
     if trait.kind is Kind.AREA:
         return Inside(text)
     if trait.kind in (Kind.PHRASES, Kind.SET):
@@ -243,13 +243,13 @@ def value_text(value: Value) -> str:
     match value:
         case Presence(is_there):
             return "any" if is_there else "none"
-        case Same(bool() as flag):
+        case Exactly(bool() as flag):
             return "yes" if flag else "no"
-        case Same(Decimal() as number):
+        case Exactly(Decimal() as number):
             return figure_text(number)
-        case Same(str() as name) | Inside(name):
+        case Exactly(str() as name) | Inside(name):
             return _plain_or_quoted(name)
-        case Between(low, high):
+        case FigureRange(low, high):
             ends = (figure_text(low) if low is not None else "", figure_text(high) if high is not None else "")
             return "..".join(ends)
         case Named(text, how):

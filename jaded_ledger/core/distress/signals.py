@@ -110,7 +110,7 @@ class Lien(NamedTuple):
     key: int = 0
 
 
-class Spell(NamedTuple):
+class Episode(NamedTuple):
     """A code violation, or a time of standing empty, that began and may have ended."""
 
     since: date
@@ -180,7 +180,7 @@ _AUCTIONS = {AuctionKind.FORECLOSURE: SignalKind.FORECLOSURE_AUCTION, AuctionKin
 
 def delinquent_years(years: Iterable[TaxYear], today: date) -> list[TaxYear]:
     """Return the years whose tax is still due; that of the running year is not late yet."""
-    return sorted(one for one in years if one.due and one.year < today.year)
+    return sorted(year for year in years if year.due and year.year < today.year)
 
 
 def open_foreclosure(steps: Iterable[Step], sold_on: Sequence[date]) -> list[Step]:
@@ -200,7 +200,7 @@ def open_foreclosure(steps: Iterable[Step], sold_on: Sequence[date]) -> list[Ste
 
 def furthest(steps: Iterable[Step]) -> Step | None:
     """Return the furthest of some steps: the stage of the foreclosure."""
-    return max(steps, key=lambda one: (_STEP_ORDER.index(ForeclosureStepKind(one.step)), one.taken_on), default=None)
+    return max(steps, key=lambda step: (_STEP_ORDER.index(ForeclosureStepKind(step.step)), step.taken_on), default=None)
 
 
 def is_ahead(auction: Auction, today: date) -> bool:
@@ -212,7 +212,7 @@ def open_liens(liens: Iterable[Lien], sold_on: Sequence[date]) -> list[Lien]:
     """Return the liens neither released nor, as is common practice, paid from the price of a later arm's-length sale."""
     last_sale = max(sold_on, default=date.min)
     return sorted(
-        (one for one in liens if one.released_on is None and one.recorded_on > last_sale), key=lambda one: (one.recorded_on, one.key)
+        (lien for lien in liens if lien.released_on is None and lien.recorded_on > last_sale), key=lambda lien: (lien.recorded_on, lien.key)
     )
 
 
@@ -246,16 +246,20 @@ def _of_foreclosure(steps: Sequence[Step], sold_on: Sequence[date]) -> Iterator[
 
 
 def _of_auctions(auctions: Iterable[Auction], today: date) -> Iterator[Signal]:
-    for one in auctions:
-        if kind := _AUCTIONS.get(AuctionKind(one.kind)):
-            open_now = is_ahead(one, today)
-            yield Signal(kind, one.held_on, open_now, ("auction", one.key), None if open_now else one.held_on, one.minimum_bid)
+    for auction in auctions:
+        if kind := _AUCTIONS.get(AuctionKind(auction.kind)):
+            open_now = is_ahead(auction, today)
+            yield Signal(
+                kind, auction.held_on, open_now, ("auction", auction.key), None if open_now else auction.held_on, auction.minimum_bid
+            )
 
 
 def _of_liens(liens: Sequence[Lien], sold_on: Sequence[date]) -> Iterator[Signal]:
     still_open = set(open_liens(liens, sold_on))
-    for one in liens:
-        yield Signal(LIEN_SIGNALS[LienKind(one.kind)], one.recorded_on, one in still_open, ("lien", one.key), one.released_on, one.amount)
+    for lien in liens:
+        yield Signal(
+            LIEN_SIGNALS[LienKind(lien.kind)], lien.recorded_on, lien in still_open, ("lien", lien.key), lien.released_on, lien.amount
+        )
 
 
 @dataclass(frozen=True)
@@ -267,13 +271,13 @@ class Filed:
     steps: Sequence[Step] = ()
     auctions: Sequence[Auction] = ()
     liens: Sequence[Lien] = ()
-    violations: Sequence[Spell] = ()
-    vacancies: Sequence[Spell] = ()
+    violations: Sequence[Episode] = ()
+    vacancies: Sequence[Episode] = ()
 
 
 def signals_of(filed: Filed, sold_on: Sequence[date], today: date) -> list[Signal]:
     """Return the signs that what was filed gives, open and closed. ``sold_on`` are the days of arm's-length sales."""
-    found = [
+    signals = [
         *_of_taxes(filed.tax_years, today),
         *_of_cases(filed.cases),
         *_of_foreclosure(filed.steps, sold_on),
@@ -284,14 +288,14 @@ def signals_of(filed: Filed, sold_on: Sequence[date], today: date) -> list[Signa
         (SignalKind.CODE_VIOLATION, filed.violations, "violation"),
         (SignalKind.VACANCY, filed.vacancies, "vacancy"),
     ):
-        found += [Signal(kind, one.since, one.until is None, (row, one.key), one.until) for one in spells]
-    return found
+        signals += [Signal(kind, spell.since, spell.until is None, (row, spell.key), spell.until) for spell in spells]
+    return signals
 
 
 def newest_open(signals: Iterable[Signal]) -> Mapping[SignalKind, Signal]:
     """Return the newest open sign of each kind."""
     found: dict[SignalKind, Signal] = {}
-    for one in signals:
-        if one.is_open and (one.kind not in found or one.on > found[one.kind].on):
-            found[one.kind] = one
+    for signal in signals:
+        if signal.is_open and (signal.kind not in found or signal.on > found[signal.kind].on):
+            found[signal.kind] = signal
     return found

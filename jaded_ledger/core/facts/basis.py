@@ -7,8 +7,8 @@ from datetime import date
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
 from jaded_ledger.core.criteria.dates import Length, Unit, shift
 from jaded_ledger.core.facts.record import Building, Exemption, Permit, RecordedParcel
+from jaded_ledger.core.lazy_property import lazy_property
 from jaded_ledger.core.market.sales import Flip, Transfer, flips, in_time, is_cash_purchase, is_sale
-from jaded_ledger.core.once import once
 from jaded_ledger.core.ownership.holding import Holding, holding
 from jaded_ledger.core.ownership.occupancy import is_owner_occupied
 
@@ -27,37 +27,37 @@ class Basis:
 
     # Title
 
-    @once
+    @lazy_property
     def transfers(self) -> list[Transfer]:
         """Transfers in order, those that are dated in time to come left out: their date is not known."""
         return [one for one in in_time(self.record.transfers) if one.sold_on <= self.today]
 
-    @once
+    @lazy_property
     def sales(self) -> list[Transfer]:
-        return [one for one in self.transfers if is_sale(one)]
+        return [transfer for transfer in self.transfers if is_sale(transfer)]
 
-    @once
+    @lazy_property
     def sold_on(self) -> list[date]:
-        return [one.sold_on for one in self.sales]
+        return [sale.sold_on for sale in self.sales]
 
     @property
     def last_sale(self) -> Transfer | None:
         return self.sales[-1] if self.sales else None
 
-    @once
+    @lazy_property
     def holding(self) -> Holding | None:
         return holding(self.transfers)
 
-    @once
+    @lazy_property
     def flips(self) -> tuple[Flip, ...]:
         return flips(self.sales)
 
-    @once
+    @lazy_property
     def recent_sales(self) -> list[Transfer]:
         since = shift(self.today, SALES_COUNTED, -1)
-        return [one for one in self.sales if one.sold_on >= since]
+        return [sale for sale in self.sales if sale.sold_on >= since]
 
-    @once
+    @lazy_property
     def is_cash_purchase(self) -> bool | None:
         if self.last_sale is None or not self.county.has("loans"):
             return None
@@ -65,7 +65,7 @@ class Basis:
 
     # Owner
 
-    @once
+    @lazy_property
     def is_owner_occupied(self) -> bool | None:
         if self.roll is None:
             return None
@@ -86,31 +86,35 @@ class Basis:
             return True
         return mailing.zip5 not in self.county.zips if mailing.zip5 and self.county.zips else None
 
-    @once
+    @lazy_property
     def exemptions(self) -> list[Exemption]:
-        return [one for one in self.record.exemptions if one.since <= self.today and (one.until is None or one.until > self.today)]
+        return [
+            exemption
+            for exemption in self.record.exemptions
+            if exemption.since <= self.today and (exemption.until is None or exemption.until > self.today)
+        ]
 
     # Building
 
-    @once
+    @lazy_property
     def building(self) -> Building | None:
         """The main building: the first by its number."""
         return min(self.record.buildings, default=None)
 
     @property
     def garage(self) -> int | None:
-        spaces = [one.garage_spaces for one in self.record.buildings if one.garage_spaces is not None]
+        spaces = [building.garage_spaces for building in self.record.buildings if building.garage_spaces is not None]
         return sum(spaces) if spaces else None
 
     @property
     def has_pool(self) -> bool | None:
-        said = [one.has_pool for one in self.record.buildings if one.has_pool is not None]
+        said = [building.has_pool for building in self.record.buildings if building.has_pool is not None]
         return any(said) if said else None
 
     @property
     def dwellings(self) -> int | None:
         return self.roll.units if self.roll and self.roll.units is not None else self.record.dwellings or None
 
-    @once
+    @lazy_property
     def last_permit(self) -> Permit | None:
-        return max(self.record.permits, key=lambda one: (one.issued_on, one.key), default=None)
+        return max(self.record.permits, key=lambda permit: (permit.issued_on, permit.key), default=None)

@@ -102,7 +102,7 @@ def _building(found: Findings) -> Columns:
         "tenure": _TENURES[roll and roll.tenure],
         "project": project.name if project else "",
         "in_project": True if has_project else False if county.has("projects") else None,
-        "amenities": [_AMENITIES[one] for one in project.amenities] if project else [] if county.has("projects") else None,
+        "amenities": [_AMENITIES[amenity] for amenity in project.amenities] if project else [] if county.has("projects") else None,
         "land_use_code": roll.land_use if roll else "",
         "beds": roll and roll.beds,
         "baths": roll and roll.baths,
@@ -130,7 +130,7 @@ def _building(found: Findings) -> Columns:
         "listed_living_area": said and said.living_area,
         "listed_lot_sqft": said and said.lot_sqft,
         "listed_year_built": said and said.year_built,
-        "disagreement": [_DISAGREEMENTS[one.what] for one in found.disagreements] if county.has("listings") else None,
+        "disagreement": [_DISAGREEMENTS[disagreement.what] for disagreement in found.disagreements] if county.has("listings") else None,
         "has_permit": True if permit else False if county.has("permits") else None,
         "last_permit": permit and permit.issued_on,
         "last_permit_kind": permit.kind if permit else "",
@@ -141,7 +141,7 @@ def _building(found: Findings) -> Columns:
 def _owner(found: Findings) -> Columns:
     roll, record, held = found.roll, found.record, found.holding
     mailing, owned = roll and roll.mailing, record.owned
-    exemptions = sorted({" ".join(one.kind.casefold().split()) for one in found.exemptions})
+    exemptions = sorted({" ".join(exemption.kind.casefold().split()) for exemption in found.exemptions})
     return {
         "owner_id": roll and roll.owner_id,
         "owner_name_id": roll and roll.owner_name_id,

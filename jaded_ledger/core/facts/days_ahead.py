@@ -21,21 +21,21 @@ def changes_on(found: Findings) -> date | None:
 
 
 def _days_ahead(found: Findings) -> Iterator[date]:
-    for one in found.open_loans:
-        if not one.is_line:
-            paid = payments_due(one.begins_on, found.today)
-            yield min(shift(one.begins_on, Length(paid + 1, Unit.MONTH), 1), one.matures_on)
-            yield one.matures_on
-    yield from (one.held_on + _DAY for one in found.record.filed.auctions)
-    yield from (shift(one.sold_on, SALES_COUNTED, 1) + _DAY for one in found.recent_sales)
-    yield from (one.sold_on for one in found.record.transfers)
+    for loan in found.open_loans:
+        if not loan.is_line:
+            paid = payments_due(loan.begins_on, found.today)
+            yield min(shift(loan.begins_on, Length(paid + 1, Unit.MONTH), 1), loan.matures_on)
+            yield loan.matures_on
+    yield from (auction.held_on + _DAY for auction in found.record.filed.auctions)
+    yield from (shift(sale.sold_on, SALES_COUNTED, 1) + _DAY for sale in found.recent_sales)
+    yield from (transfer.sold_on for transfer in found.record.transfers)
     if found.holding:
         yield shift(found.holding.began.sold_on, TIRED_AFTER, 1)
         yield shift(found.holding.by.sold_on, INHERITED_FOR, 1)
-    yield from (day for one in found.record.exemptions for day in (one.since, one.until) if day)
-    yield from (one.until for one in found.record.rentals if one.until)
-    if any(one.due for one in found.record.filed.tax_years):
+    yield from (day for exemption in found.record.exemptions for day in (exemption.since, exemption.until) if day)
+    yield from (rental.until for rental in found.record.rentals if rental.until)
+    if any(year.due for year in found.record.filed.tax_years):
         yield date(found.today.year + 1, 1, 1)
     if found.chain and found.chain.latest.status not in ENDED and (since := found.chain.cumulative.since):
         yield since + (LONG_ON_MARKET - found.chain.cumulative.days) * _DAY
-    yield from (one.held_on for one in found.record.filed.auctions)
+    yield from (auction.held_on for auction in found.record.filed.auctions)

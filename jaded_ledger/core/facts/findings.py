@@ -26,11 +26,11 @@ from jaded_ledger.core.distress.signals import (
 )
 from jaded_ledger.core.facts.offered import Offered
 from jaded_ledger.core.finance import value
-from jaded_ledger.core.finance.debts import Loan, Passing, Standing, owed_on, standings
+from jaded_ledger.core.finance.debts import Loan, LoanState, Passing, loan_states, owed_on
 from jaded_ledger.core.finance.value import Equity, Estimate
+from jaded_ledger.core.lazy_property import lazy_property
 from jaded_ledger.core.market.on_market import ENDED, UNSOLD, left_market_on
 from jaded_ledger.core.market.sales import LOST, Transfer, is_sale
-from jaded_ledger.core.once import once
 from jaded_ledger.core.ownership.holding import Acquired
 
 LONG_ON_MARKET = 120
@@ -49,14 +49,14 @@ class Findings(Offered):
 
     # Value and debt
 
-    @once
+    @lazy_property
     def assessed(self) -> Decimal | None:
         roll = self.roll
         return (
             None if roll is None or roll.land_value is None or roll.improvement_value is None else roll.land_value + roll.improvement_value
         )
 
-    @once
+    @lazy_property
     def estimate(self) -> Estimate | None:
         return value.estimate((self._by_assessment(), self._by_last_sale(), self._by_area()))
 
@@ -78,37 +78,37 @@ class Findings(Offered):
         usual = self.record.area.per_square_foot(self.roll.property_class)
         return value.from_area(usual.value if usual else None, self.roll.living_area, f"in {self.record.area.name}")
 
-    @once
-    def loans(self) -> tuple[Standing, ...]:
+    @lazy_property
+    def loans(self) -> tuple[LoanState, ...]:
         """How each recorded loan stands."""
-        return standings(self.record.loans, self.record.loan_events, self._passings(), self.today)
+        return loan_states(self.record.loans, self.record.loan_events, self._passings(), self.today)
 
     def _passings(self) -> Iterator[Passing]:
-        for one in self.transfers:
-            if one.deed in LOST or is_sale(one):
-                yield Passing(one.recorded_on, is_sale(one), one.key)
+        for transfer in self.transfers:
+            if transfer.deed in LOST or is_sale(transfer):
+                yield Passing(transfer.recorded_on, is_sale(transfer), transfer.key)
 
-    @once
-    def open_loans(self) -> tuple[Standing, ...]:
-        return tuple(one for one in self.loans if one.is_open_on(self.today))
+    @lazy_property
+    def open_loans(self) -> tuple[LoanState, ...]:
+        return tuple(loan for loan in self.loans if loan.is_open_on(self.today))
 
-    @once
+    @lazy_property
     def lenders_at_law(self) -> list[tuple[str, int]]:
         """The rows by which a lender stands up for a loan: served in a tax suit for its interest in the land, or foreclosing."""
-        served = [("case", one.key) for one in self._own_cases(CaseKind.TAX) if one.serves_lender]
+        served = [("case", case.key) for case in self._own_cases(CaseKind.TAX) if case.serves_lender]
         stage = self.foreclosure_stage
         is_foreclosing = stage is not None and stage.step not in _LENDERS_OWN and not self._is_lost_since(stage)
         return served + ([("foreclosure", stage.key)] if stage and is_foreclosing else [])
 
     def _is_lost_since(self, step: Step) -> bool:
-        return any(one.deed in LOST and one.sold_on >= step.taken_on for one in self.transfers)
+        return any(transfer.deed in LOST and transfer.sold_on >= step.taken_on for transfer in self.transfers)
 
-    @once
+    @lazy_property
     def is_loan_missing(self) -> bool:
         """Whether a lender is at law though no loan is open on record: the deed records may lack one."""
         return not self.open_loans and bool(self.lenders_at_law)
 
-    @once
+    @lazy_property
     def owed(self) -> Decimal | None:
         if not self.county.has("loans") or self.is_loan_missing:
             return None
@@ -120,39 +120,39 @@ class Findings(Offered):
             return False
         return None if not self.county.has("loans") or self.is_loan_missing else True
 
-    @once
+    @lazy_property
     def last_loan(self) -> Loan | None:
-        return max(self.record.loans, key=lambda one: (one.recorded_on, one.key), default=None)
+        return max(self.record.loans, key=lambda loan: (loan.recorded_on, loan.key), default=None)
 
-    @once
+    @lazy_property
     def open_liens(self) -> list[Lien]:
         return open_liens(self.record.filed.liens, self.sold_on)
 
-    @once
+    @lazy_property
     def lien_total(self) -> Decimal | None:
-        if not self.county.has("liens") or any(one.amount is None for one in self.open_liens):
+        if not self.county.has("liens") or any(lien.amount is None for lien in self.open_liens):
             return None
-        return sum((one.amount or Decimal(0) for one in self.open_liens), Decimal(0))
+        return sum((lien.amount or Decimal(0) for lien in self.open_liens), Decimal(0))
 
-    @once
+    @lazy_property
     def delinquent(self) -> list[TaxYear]:
         return delinquent_years(self.record.filed.tax_years, self.today)
 
-    @once
+    @lazy_property
     def tax_due(self) -> Decimal | None:
         if not self.record.filed.tax_years:
             return None
         return sum((one.due or Decimal(0) for one in self.delinquent), Decimal(0))
 
-    @once
+    @lazy_property
     def equity(self) -> Equity | None:
         # Where a county's bills are not on file, none are known to be due.
         taxes = self.tax_due if self.county.has("tax-years") else Decimal(0)
         return value.equity(self.estimate.value if self.estimate else None, self.owed, self.lien_total, taxes)
 
-    @once
+    @lazy_property
     def tax_years(self) -> Mapping[int, TaxYear]:
-        return {one.year: one for one in self.record.filed.tax_years}
+        return {year.year: year for year in self.record.filed.tax_years}
 
     @property
     def last_tax_year(self) -> TaxYear | None:
@@ -176,18 +176,18 @@ class Findings(Offered):
     def _own_cases(self, kind: CaseKind) -> list[Case]:
         """Cases of a kind since the present ownership began, oldest first."""
         since = self.holding.began.sold_on if self.holding else date.min
-        return sorted((one for one in self.record.filed.cases if one.kind == kind and one.filed_on >= since), key=_by_filing)
+        return sorted((case for case in self.record.filed.cases if case.kind == kind and case.filed_on >= since), key=_by_filing)
 
     @property
     def tax_suit(self) -> Case | None:
         """The newest case for tax."""
-        return max((one for one in self.record.filed.cases if one.kind == CaseKind.TAX), key=_by_filing, default=None)
+        return max((case for case in self.record.filed.cases if case.kind == CaseKind.TAX), key=_by_filing, default=None)
 
-    @once
+    @lazy_property
     def evictions(self) -> list[Case]:
         return self._own_cases(CaseKind.EVICTION)
 
-    @once
+    @lazy_property
     def foreclosure(self) -> list[Step]:
         return open_foreclosure(self.record.filed.steps, self.sold_on)
 
@@ -197,9 +197,9 @@ class Findings(Offered):
 
     @property
     def next_auction(self) -> Auction | None:
-        return min((one for one in self.record.filed.auctions if is_ahead(one, self.today)), default=None)
+        return min((auction for auction in self.record.filed.auctions if is_ahead(auction, self.today)), default=None)
 
-    @once
+    @lazy_property
     def signals(self) -> list[Signal]:
         """All signs of distress, open and closed, oldest first."""
         found = signals_of(self.record.filed, self.sold_on, self.today)
@@ -231,23 +231,23 @@ class Findings(Offered):
         if chain.cuts:
             yield Signal(SignalKind.PRICE_CUTS, chain.cuts[-1].on, True, ("listing-event", chain.cuts[-1].key))
 
-    @once
+    @lazy_property
     def open_signals(self) -> Mapping[SignalKind, Signal]:
         return newest_open(self.signals)
 
-    @once
+    @lazy_property
     def newest_signal(self) -> Signal | None:
-        here = [one for one in self.open_signals.values() if one.on <= self.today]
+        here = [signal for signal in self.open_signals.values() if signal.on <= self.today]
         return max(here, key=lambda one: one.on, default=None)
 
-    @once
+    @lazy_property
     def landlord_troubles(self) -> list[tuple[str, str, int]]:
         """What makes a landlord tired: what, the kind of row, its key."""
-        found = [("rental listing", "listing", one.key) for one in self.record.listings if one.is_lease]
-        found += [("eviction filing", "case", one.key) for one in self.record.filed.cases if one.kind == CaseKind.EVICTION]
-        return found + [("code violation", "violation", one.key) for one in self.record.filed.violations]
+        found = [("rental listing", "listing", listing.key) for listing in self.record.listings if listing.is_lease]
+        found += [("eviction filing", "case", case.key) for case in self.record.filed.cases if case.kind == CaseKind.EVICTION]
+        return found + [("code violation", "violation", violation.key) for violation in self.record.filed.violations]
 
-    @once
+    @lazy_property
     def is_tired_landlord(self) -> bool | None:
         absentee = None if self.is_owner_occupied is None else not self.is_owner_occupied
         is_long = None if self.holding is None else self.holding.began.sold_on <= shift(self.today, TIRED_AFTER, -1)

@@ -7,7 +7,7 @@ from datetime import date, timedelta
 
 from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.facts.findings import LONG_ON_MARKET, Findings
-from jaded_ledger.core.market.on_market import ENDED, NOT_SHOWN, UNSOLD, Change, Listing, Spell, cuts, left_market_on, spells
+from jaded_ledger.core.market.on_market import ENDED, NOT_SHOWN, UNSOLD, ActivePeriod, Change, Listing, active_periods, cuts, left_market_on
 from jaded_ledger.core.ownership.holding import Acquired, how_acquired, is_telling
 
 Dated = tuple[SignalKind, date]
@@ -19,9 +19,11 @@ def signs_ever(found: Findings) -> tuple[Dated, ...]:
     What ``findings.signals`` says of the latest listing and the present owner is said here of every listing and every owner:
     otherwise those who sold would be missing among those who had the sign.
     """
-    every = {(one.kind, one.on) for one in found.signals}
+    every = {(signal.kind, signal.on) for signal in found.signals}
     every |= {
-        (SignalKind.INHERITED, one.sold_on) for one in found.transfers if is_telling(one) and how_acquired(one) is Acquired.INHERITANCE
+        (SignalKind.INHERITED, transfer.sold_on)
+        for transfer in found.transfers
+        if is_telling(transfer) and how_acquired(transfer) is Acquired.INHERITANCE
     }
     for listing in _for_sale(found):
         every |= set(_of_listing(listing, found.record.changes.get(listing.listing_id, ())))
@@ -29,19 +31,19 @@ def signs_ever(found: Findings) -> tuple[Dated, ...]:
 
 
 def _for_sale(found: Findings) -> list[Listing]:
-    return [one for one in found.record.listings if not one.is_lease and one.status not in NOT_SHOWN]
+    return [listing for listing in found.record.listings if not listing.is_lease and listing.status not in NOT_SHOWN]
 
 
 def _of_listing(listing: Listing, changes: Sequence[Change]) -> Iterator[Dated]:
     if listing.status in UNSOLD and (left := left_market_on(listing, changes)):
         yield SignalKind.UNSOLD_LISTING, left
     # Of what is still offered ``findings.signals`` tells, its days before a relisting counted too.
-    if listing.status in ENDED and (reached := _long_on_market(spells(listing, changes))):
+    if listing.status in ENDED and (reached := _long_on_market(active_periods(listing, changes))):
         yield SignalKind.LONG_ON_MARKET, reached
-    yield from ((SignalKind.PRICE_CUTS, one.on) for one in cuts(changes))
+    yield from ((SignalKind.PRICE_CUTS, cut.on) for cut in cuts(changes))
 
 
-def _long_on_market(closed: Iterable[Spell]) -> date | None:
+def _long_on_market(closed: Iterable[ActivePeriod]) -> date | None:
     """Return the day on which a listing had been on the market for long; None if it never was."""
     days = 0
     for spell in closed:

@@ -11,14 +11,14 @@ from enum import IntEnum
 from jaded_ledger.core.distress.signals import Lien
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.finance.amortisation import payments_due
-from jaded_ledger.core.finance.debts import Ended, Standing, owed_on
+from jaded_ledger.core.finance.debts import Ended, LoanState, owed_on
 from jaded_ledger.core.finance.value import percent
 
 Row = tuple[str, int]
 _YEAR = 365
 
 
-class Place(IntEnum):
+class MovementOrder(IntEnum):
     """In which order movements of one day are set down."""
 
     PRINCIPAL = 1
@@ -36,7 +36,7 @@ class Movement:
     """
 
     on: date
-    place: Place
+    place: MovementOrder
     label: str
     debit: Decimal | None = Decimal(0)
     credit: Decimal | None = Decimal(0)
@@ -60,7 +60,7 @@ class Balance:
         return percent(self.equity, self.value) if self.equity is not None and self.value else None
 
 
-def _principal(found: Findings, one: Standing, days: Sequence[date]) -> Iterator[Movement]:
+def _principal(found: Findings, one: LoanState, days: Sequence[date]) -> Iterator[Movement]:
     """Yield what was paid off by schedule up to each of some days, those on which the debt moves otherwise."""
     before = one.loan.amount
     paid_before = 0
@@ -71,7 +71,7 @@ def _principal(found: Findings, one: Standing, days: Sequence[date]) -> Iterator
         paid = min(payments_due(one.begins_on, day), one.months)
         if owed < before:
             label = f"Principal by schedule, {one.loan.recorded_on.year}"
-            yield Movement(day, Place.PRINCIPAL, label, credit=before - owed, note=f"{paid - paid_before} payments")
+            yield Movement(day, MovementOrder.PRINCIPAL, label, credit=before - owed, note=f"{paid - paid_before} payments")
         before, paid_before = owed, paid
 
 
@@ -90,16 +90,16 @@ def _loans(found: Findings, shown_on: Iterable[date]) -> Iterator[Movement]:
     turns = _year_apart(turned, (day for day in shown_on if day <= found.today))
     for one in found.loans:
         loan, end = one.loan, one.ended_on
-        yield Movement(loan.recorded_on, Place.LENT, "", debit=loan.amount, row=("loan", loan.key))
+        yield Movement(loan.recorded_on, MovementOrder.LENT, "", debit=loan.amount, row=("loan", loan.key))
         last = found.today if end is None or end > found.today else end
         yield from _principal(found, one, [day for day in (*turns, last) if loan.recorded_on < day <= last])
         if end is None or end > found.today:
             continue
         owed = one.owed_on(end)
         if one.ended is Ended.RELEASED:
-            yield Movement(end, Place.PAID, "", credit=owed, row=one.ended_by)
+            yield Movement(end, MovementOrder.PAID, "", credit=owed, row=one.ended_by)
         elif owed is None or owed:
-            yield Movement(end, Place.PAID, f"{loan.recorded_on.year} loan {one.ended}", credit=owed, note="reckoned")
+            yield Movement(end, MovementOrder.PAID, f"{loan.recorded_on.year} loan {one.ended}", credit=owed, note="reckoned")
 
 
 def _paid_on(found: Findings, lien: Lien) -> date | None:
@@ -110,14 +110,14 @@ def _paid_on(found: Findings, lien: Lien) -> date | None:
 
 
 def _liens(found: Findings) -> Iterator[Movement]:
-    for one in found.record.filed.liens:
-        yield Movement(one.recorded_on, Place.CLAIMED, "", debit=one.amount, row=("lien", one.key))
-        paid = _paid_on(found, one)
-        if one.released_on is not None:
-            yield Movement(one.released_on, Place.PAID, "", credit=one.amount, row=("lien-release", one.key))
+    for lien in found.record.filed.liens:
+        yield Movement(lien.recorded_on, MovementOrder.CLAIMED, "", debit=lien.amount, row=("lien", lien.key))
+        paid = _paid_on(found, lien)
+        if lien.released_on is not None:
+            yield Movement(lien.released_on, MovementOrder.PAID, "", credit=lien.amount, row=("lien-release", lien.key))
         elif paid is not None:
-            label = f"{one.kind.replace('-', ' ').capitalize()} lien paid from the price"
-            yield Movement(paid, Place.PAID, label, credit=one.amount, note="reckoned")
+            label = f"{lien.kind.replace('-', ' ').capitalize()} lien paid from the price"
+            yield Movement(paid, MovementOrder.PAID, label, credit=lien.amount, note="reckoned")
 
 
 def _taxed_on(found: Findings) -> date | None:
@@ -129,18 +129,20 @@ def _taxed_on(found: Findings) -> date | None:
 def _taxes(found: Findings) -> Iterator[Movement]:
     if day := _taxed_on(found):
         for one in found.delinquent:
-            yield Movement(day, Place.TAXED, "", debit=one.due, row=("tax-year", one.key))
+            yield Movement(day, MovementOrder.TAXED, "", debit=one.due, row=("tax-year", one.key))
 
 
 def debt_on(found: Findings, day: date) -> Decimal | None:
     """Return what is owed on a day, loans by their schedule; None when an amount among them is not recorded."""
     owed = owed_on(found.loans, day)
-    liens = [one for one in found.record.filed.liens if one.recorded_on <= day and ((paid := _paid_on(found, one)) is None or day < paid)]
-    if owed is None or any(one.amount is None for one in liens):
+    liens = [
+        lien for lien in found.record.filed.liens if lien.recorded_on <= day and ((paid := _paid_on(found, lien)) is None or day < paid)
+    ]
+    if owed is None or any(lien.amount is None for lien in liens):
         return None
     taxed = _taxed_on(found)
     due = sum((one.due or Decimal(0) for one in found.delinquent), Decimal(0)) if taxed and day >= taxed else Decimal(0)
-    return owed + sum((one.amount or Decimal(0) for one in liens), Decimal(0)) + due
+    return owed + sum((lien.amount or Decimal(0) for lien in liens), Decimal(0)) + due
 
 
 def movements(found: Findings, shown_on: Iterable[date] = ()) -> list[Movement]:
@@ -153,25 +155,25 @@ def movements(found: Findings, shown_on: Iterable[date] = ()) -> list[Movement]:
 
 
 @dataclass(frozen=True)
-class Worth:
+class DatedValue:
     """A day on which the value is told, by a sale's price, a tax year's market value, or today's estimate."""
 
     on: date
     value: Decimal
 
 
-def worths(found: Findings) -> list[Worth]:
+def dated_values(found: Findings) -> list[DatedValue]:
     """Return the days on which the value is on record, in order."""
-    told = {one.sold_on: one.price for one in found.sales if one.price}
-    for one in found.record.filed.tax_years:
-        if one.market_value:
-            told.setdefault(date(one.year, 1, 1), one.market_value)
+    told = {sale.sold_on: sale.price for sale in found.sales if sale.price}
+    for year in found.record.filed.tax_years:
+        if year.market_value:
+            told.setdefault(date(year.year, 1, 1), year.market_value)
     if found.estimate:
         told[found.today] = found.estimate.value
-    return [Worth(day, value) for day, value in sorted(told.items()) if day <= found.today]
+    return [DatedValue(day, value) for day, value in sorted(told.items()) if day <= found.today]
 
 
-def value_on(known: Sequence[Worth], day: date) -> Decimal | None:
+def value_on(known: Sequence[DatedValue], day: date) -> Decimal | None:
     """Return the value on a day: between two days on which it is told, in proportion to time; None before the first.
 
     >>> value_on([Worth(date(2020, 1, 1), Decimal(100)), Worth(date(2020, 1, 11), Decimal(200))], date(2020, 1, 6))

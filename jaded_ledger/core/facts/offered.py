@@ -7,17 +7,17 @@ from decimal import Decimal
 from jaded_ledger.core.facts.basis import Basis
 from jaded_ledger.core.facts.record import Described, Rental
 from jaded_ledger.core.finance import value
+from jaded_ledger.core.lazy_property import lazy_property
 from jaded_ledger.core.market import areas
 from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.market.offers import Disagreement, Sign, disagreements, signs_of_competition
 from jaded_ledger.core.market.on_market import UNSOLD, Chain, Listing, chain_of, latest_of
-from jaded_ledger.core.once import once
 
 
 class Offered(Basis):
     """A parcel's findings of its listings and what it is let for."""
 
-    @once
+    @lazy_property
     def chain(self) -> Chain | None:
         """The latest listing for sale with those it continues."""
         return chain_of(self.record.listings, self.record.changes, self.sold_on, self.county.relisting_gap_days)
@@ -32,7 +32,7 @@ class Offered(Basis):
         found = [one for one in (self.chain and self.chain.latest, self.latest_lease) if one]
         return max(found, key=lambda one: (one.begun_on, one.key), default=None)
 
-    @once
+    @lazy_property
     def described(self) -> Described | None:
         """What the latest listing for sale says of the house."""
         return self.record.described.get(self.chain.latest.key) if self.chain else None
@@ -44,7 +44,7 @@ class Offered(Basis):
             return None
         return (said.full_baths or 0) + (said.half_baths or 0) / 2
 
-    @once
+    @lazy_property
     def disagreements(self) -> tuple[Disagreement, ...]:
         said, roll, building = self.described, self.roll, self.building
         if said is None:
@@ -63,7 +63,7 @@ class Offered(Basis):
             )
         )
 
-    @once
+    @lazy_property
     def competition(self) -> tuple[Sign, ...]:
         if self.chain is None:
             return ()
@@ -87,11 +87,11 @@ class Offered(Basis):
         beds = self.roll.beds if self.roll.beds is not None else self.described and self.described.beds
         return None if beds is None else (self.roll.property_class, beds)
 
-    @once
+    @lazy_property
     def let_now(self) -> list[Rental]:
-        return [one for one in self.record.rentals if one.until is None or one.until > self.today]
+        return [rental for rental in self.record.rentals if rental.until is None or rental.until > self.today]
 
-    @once
+    @lazy_property
     def rent(self) -> tuple[Decimal, str] | None:
         """The month's rent, and whose word it is: that of what is let today, that asked for, or the area's."""
         let = [one.rent for one in self.let_now if one.rent is not None]

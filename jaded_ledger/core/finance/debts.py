@@ -67,7 +67,7 @@ class Ended(StrEnum):
 
 
 @dataclass(frozen=True)
-class Standing:
+class LoanState:
     """A loan and how it stands: when and why it ended, or that it is open. ``rate`` and ``months`` are those reckoned with.
 
     ``restarted`` holds the days on which a recorded modification set the principal anew, with that principal.
@@ -110,35 +110,37 @@ class Standing:
         return balance(principal, self.rate, max(months, 1), payments_due(begins_on, day))
 
 
-def _standing(loan: Loan, events: Iterable[LoanEvent]) -> Standing:
+def _loan_state(loan: Loan, events: Iterable[LoanEvent]) -> LoanState:
     months = loan.term_months
     if months is None and loan.matures_on is not None:
         months = payments_due(loan.dated_on or loan.recorded_on, loan.matures_on)
     restarted = tuple(
-        sorted((one.recorded_on, one.amount) for one in events if one.kind == LoanEventKind.MODIFICATION and one.amount is not None)
+        sorted(
+            (event.recorded_on, event.amount) for event in events if event.kind == LoanEventKind.MODIFICATION and event.amount is not None
+        )
     )
     rate = average_rate(loan.recorded_on.year) if loan.rate is None else loan.rate
-    return Standing(loan, rate, loan.rate is None, months or USUAL_TERM, restarted=restarted)
+    return LoanState(loan, rate, loan.rate is None, months or USUAL_TERM, restarted=restarted)
 
 
 def _passing(loan: Loan, events: Sequence[LoanEvent], passings: Sequence[Passing]) -> Passing | None:
     """Return the transfer that ended a loan: the first after it, unless the buyer took the loan over."""
-    for one in passings:
-        if loan.recorded_on >= one.recorded_on:
+    for passing in passings:
+        if loan.recorded_on >= passing.recorded_on:
             continue
-        before = one.recorded_on - timedelta(LENT_BEFORE_DEED)
-        if one.is_sale and loan.kind == LoanKind.PURCHASE and loan.recorded_on >= before:
+        before = passing.recorded_on - timedelta(LENT_BEFORE_DEED)
+        if passing.is_sale and loan.kind == LoanKind.PURCHASE and loan.recorded_on >= before:
             continue
         if any(event.kind == LoanEventKind.ASSUMPTION and event.recorded_on >= before for event in events):
             continue
-        return one
+        return passing
     return None
 
 
-def _end(standing: Standing, events: Sequence[LoanEvent], passings: Sequence[Passing], today: date) -> Standing:
+def _end(standing: LoanState, events: Sequence[LoanEvent], passings: Sequence[Passing], today: date) -> LoanState:
     """Return a standing with whatever ended it first."""
     ends: list[tuple[date, Ended, tuple[str, int] | None]] = [
-        (one.recorded_on, Ended.RELEASED, ("loan-event", one.key)) for one in events if one.kind == LoanEventKind.RELEASE
+        (event.recorded_on, Ended.RELEASED, ("loan-event", event.key)) for event in events if event.kind == LoanEventKind.RELEASE
     ]
     if passing := _passing(standing.loan, events, passings):
         ends.append((passing.recorded_on, Ended.SOLD if passing.is_sale else Ended.LOST, ("deed", passing.key)))
@@ -150,13 +152,13 @@ def _end(standing: Standing, events: Sequence[LoanEvent], passings: Sequence[Pas
     return replace(standing, ended_on=max(day, standing.loan.recorded_on), ended=why, ended_by=by)
 
 
-def _is_first_lien(standing: Standing) -> bool:
+def _is_first_lien(standing: LoanState) -> bool:
     return standing.loan.kind not in (LoanKind.SECOND, LoanKind.CREDIT_LINE)
 
 
-def standings(
+def loan_states(
     loans: Iterable[Loan], events: Mapping[str, Sequence[LoanEvent]], passings: Iterable[Passing], today: date
-) -> tuple[Standing, ...]:
+) -> tuple[LoanState, ...]:
     """Return how each of a parcel's loans stands, in the order of their recording.
 
     A loan ends with its release, its maturity, an arm's-length sale or foreclosure deed (unless assumed), or a refinance by
@@ -164,17 +166,17 @@ def standings(
     ``events`` are by the loan's number.
     """
     ended_by_deed = sorted(passings)
-    found: list[Standing] = []
-    for loan in sorted(loans, key=lambda one: (one.recorded_on, one.key)):
+    found: list[LoanState] = []
+    for loan in sorted(loans, key=lambda loan: (loan.recorded_on, loan.key)):
         of_loan = events.get(loan.number, ()) if loan.number else ()
-        standing = _end(_standing(loan, of_loan), of_loan, ended_by_deed, today)
+        standing = _end(_loan_state(loan, of_loan), of_loan, ended_by_deed, today)
         if loan.kind == LoanKind.REFINANCE and loan.amount is not None:
             _replace_before(found, loan)
         found.append(standing)
     return tuple(found)
 
 
-def _replace_before(found: list[Standing], refinance: Loan) -> None:
+def _replace_before(found: list[LoanState], refinance: Loan) -> None:
     """End the first lien that a refinance replaces: the latest that is open when it is recorded."""
     day = refinance.recorded_on
     for place in range(len(found) - 1, -1, -1):
@@ -188,7 +190,7 @@ def _replace_before(found: list[Standing], refinance: Loan) -> None:
         return
 
 
-def owed_on(found: Iterable[Standing], day: date) -> Decimal | None:
+def owed_on(found: Iterable[LoanState], day: date) -> Decimal | None:
     """Return what is owed on all loans open on a day; None when the amount of one of them is not recorded."""
     total = Decimal(0)
     for one in found:

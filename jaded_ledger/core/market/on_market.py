@@ -75,16 +75,16 @@ STATUS, PRICE = "StandardStatus", "ListPrice"
 
 
 @dataclass(frozen=True)
-class Spell:
+class ActivePeriod:
     """An interval in which a listing was active; ``until`` is None while it is. The first day counts, the last does not."""
 
     since: date
     until: date | None
 
 
-def spells(listing: Listing, changes: Sequence[Change]) -> tuple[Spell, ...]:
+def active_periods(listing: Listing, changes: Sequence[Change]) -> tuple[ActivePeriod, ...]:
     """Return when a listing was active, from its status history and its own dates. ``changes`` are in order."""
-    found: list[Spell] = []
+    found: list[ActivePeriod] = []
     status_changes = [change for change in changes if change.field == STATUS]
     status = (status_changes[0].before or StandardStatus.ACTIVE) if status_changes else listing.status
     since: date | None = listing.begun_on
@@ -92,13 +92,13 @@ def spells(listing: Listing, changes: Sequence[Change]) -> tuple[Spell, ...]:
         if listing.status == StandardStatus.COMING_SOON:
             return ()
         until = listing.purchase_contract_date or listing.ended_on
-        return (Spell(listing.begun_on, max(until, listing.begun_on)),) if until else ()
+        return (ActivePeriod(listing.begun_on, max(until, listing.begun_on)),) if until else ()
     for change in status_changes:
         if status == StandardStatus.ACTIVE and since is not None:
-            found.append(Spell(since, max(change.on, since)))
+            found.append(ActivePeriod(since, max(change.on, since)))
         status, since = change.after, change.on
     if status == StandardStatus.ACTIVE and since is not None:
-        found.append(Spell(since, None))
+        found.append(ActivePeriod(since, None))
     return tuple(found)
 
 
@@ -113,7 +113,7 @@ class OnMarket:
         return self.days + ((day - self.since).days if self.since and self.since < day else 0)
 
 
-def days_on_market(found: Iterable[Spell]) -> OnMarket:
+def days_on_market(found: Iterable[ActivePeriod]) -> OnMarket:
     """Return the sum of spells; days that two spells share count once.
 
     >>> days_on_market([Spell(date(2026, 1, 1), date(2026, 1, 31)), Spell(date(2026, 1, 21), date(2026, 2, 10))]).days
@@ -140,7 +140,7 @@ def left_market_on(listing: Listing, changes: Sequence[Change]) -> date | None:
 
 def cuts(changes: Sequence[Change]) -> tuple[Change, ...]:
     """Return the changes of a listing's price to a lower one."""
-    return tuple(one for one in changes if one.field == PRICE and one.before and Decimal(one.after) < Decimal(one.before))
+    return tuple(change for change in changes if change.field == PRICE and change.before and Decimal(change.after) < Decimal(change.before))
 
 
 @dataclass(frozen=True)
@@ -160,12 +160,12 @@ class Chain:
     @property
     def days(self) -> OnMarket:
         """Days on the market of the latest listing alone."""
-        return days_on_market(spells(self.latest, self.changes_of(self.latest)))
+        return days_on_market(active_periods(self.latest, self.changes_of(self.latest)))
 
     @property
     def cumulative(self) -> OnMarket:
         """Days on the market over all of the chain."""
-        return days_on_market(spell for one in self.listings for spell in spells(one, self.changes_of(one)))
+        return days_on_market(spell for listing in self.listings for spell in active_periods(listing, self.changes_of(listing)))
 
     @property
     def cuts(self) -> tuple[Change, ...]:
@@ -175,7 +175,7 @@ class Chain:
     @property
     def status_since(self) -> date | None:
         """Since when the latest listing has its status, as far as the record tells."""
-        days = [one.on for one in self.changes_of(self.latest) if one.field == STATUS and one.after == self.latest.status]
+        days = [change.on for change in self.changes_of(self.latest) if change.field == STATUS and change.after == self.latest.status]
         if days:
             return days[-1]
         if self.latest.status in (StandardStatus.PENDING, StandardStatus.ACTIVE_UNDER_CONTRACT):
@@ -189,7 +189,9 @@ def _by_start(listing: Listing) -> tuple[date, int]:
 
 def latest_of(listings: Iterable[Listing], *, lease: bool) -> Listing | None:
     """Return the latest listing for sale, or to let."""
-    return max((one for one in listings if one.is_lease is lease and one.status not in NOT_SHOWN), key=_by_start, default=None)
+    return max(
+        (listing for listing in listings if listing.is_lease is lease and listing.status not in NOT_SHOWN), key=_by_start, default=None
+    )
 
 
 def chain_of(
@@ -200,7 +202,7 @@ def chain_of(
     A listing continues the one before while the gap off the market is shorter than the county's reset gap and no sale lies
     between.
     """
-    of_sale = sorted((one for one in listings if not one.is_lease and one.status not in NOT_SHOWN), key=_by_start)
+    of_sale = sorted((listing for listing in listings if not listing.is_lease and listing.status not in NOT_SHOWN), key=_by_start)
     if not of_sale:
         return None
     found = [of_sale[-1]]

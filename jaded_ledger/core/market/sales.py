@@ -76,7 +76,7 @@ def is_sale(transfer: Transfer) -> bool:
 
 def in_time(transfers: Iterable[Transfer]) -> list[Transfer]:
     """Return transfers in the order in which they took place."""
-    return sorted(transfers, key=lambda one: (one.sold_on, one.recorded_on, one.key))
+    return sorted(transfers, key=lambda transfer: (transfer.sold_on, transfer.recorded_on, transfer.key))
 
 
 def sales_of(transfers: Iterable[Transfer]) -> list[Transfer]:
@@ -88,7 +88,7 @@ def purchase_loans(sale: Transfer, loans: Iterable[Loan]) -> list[Loan]:
     """Return the loans that paid for a sale: for a purchase or for nothing stated, recorded close to it or to its recording."""
     first = sale.sold_on - timedelta(FINANCED_WITHIN)
     last = max(sale.sold_on, sale.recorded_on) + timedelta(FINANCED_WITHIN)
-    return [one for one in loans if one.kind in (LoanKind.PURCHASE, "") and first <= one.recorded_on <= last]
+    return [loan for loan in loans if loan.kind in (LoanKind.PURCHASE, "") and first <= loan.recorded_on <= last]
 
 
 def is_cash_purchase(sale: Transfer, loans: Iterable[Loan], loans_through: date | None) -> bool | None:

@@ -55,7 +55,7 @@ def combinations_of(exactly: Mapping[int, int], lists: int, counting: Counting) 
         for part in _parts_of(mask):
             found[part] += count
     return [
-        Combination(places_in(mask, lists), count) for mask, count in sorted(found.items(), key=lambda one: (one[0].bit_count(), one[0]))
+        Combination(places_in(mask, lists), count) for mask, count in sorted(found.items(), key=lambda item: (item[0].bit_count(), item[0]))
     ]
 
 
@@ -87,13 +87,13 @@ class Pair:
 def pairs_of(exactly: Mapping[int, int], lists: int) -> list[Pair]:
     """Return what each two lists share."""
     sizes = sizes_of(exactly, lists)
-    found = []
+    pairs = []
     for one, other in combinations(range(lists), 2):
         both = 1 << one | 1 << other
         shared = sum(count for mask, count in exactly.items() if mask & both == both)
         smaller = min(sizes[one], sizes[other])
-        found.append(Pair(one, other, shared, round(100 * shared / smaller, 1) if smaller else 0.0))
-    return found
+        pairs.append(Pair(one, other, shared, round(100 * shared / smaller, 1) if smaller else 0.0))
+    return pairs
 
 
 def sizes_of(exactly: Mapping[int, int], lists: int) -> Sequence[int]:

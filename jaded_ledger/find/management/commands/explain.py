@@ -9,8 +9,8 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from jaded_ledger.accounts.scope import ScopeError, scope_of_command
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.find.explaining import Explained, NotDerivedError, explained
-from jaded_ledger.find.parcels import NoSuchParcelError, parcel_named
+from jaded_ledger.find.explanations import Explained, NotDerivedError, explained
+from jaded_ledger.find.parcel_lookup import NoSuchParcelError, parcel_named
 
 
 class Command(BaseCommand):

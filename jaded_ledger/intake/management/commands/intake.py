@@ -17,7 +17,7 @@ from jaded_ledger.intake.layouts import Layout, find_layout
 from jaded_ledger.intake.limits import UnreadableFileError
 from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
 from jaded_ledger.intake.samples import sample_of
-from jaded_ledger.intake.services import IntakeError, Wanted, take_in
+from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
 from jaded_ledger.intake.sources import column_map_of, recall
 from jaded_ledger.records.clock import today
 from jaded_ledger.records.models import County, SourceFile
@@ -72,7 +72,7 @@ class Command(BaseCommand):
             raise CommandError(f"there is {wanted} on record (counties: {names})", returncode=NOTHING_READ)
         return counties[0] if len(counties) == 1 else None
 
-    def _wanted(self, file: Path, kind: str, county: County | None, options: dict[str, Any]) -> Wanted:
+    def _wanted(self, file: Path, kind: str, county: County | None, options: dict[str, Any]) -> IntakeOptions:
         layout = find_layout(file)
         said = self._said(options["mapping"]) if options["mapping"] else {}
         try:
@@ -80,7 +80,7 @@ class Command(BaseCommand):
         except (ValueError, AttributeError) as error:
             raise MappingError(f"{options['mapping']}: layout: {error}") from error
         column_map = column_map_from(said, KINDS[kind]) if said else self._found_map(file, layout, kind, county)
-        return Wanted(
+        return IntakeOptions(
             kind, county, options["as_of"] or today(), is_complete=options["complete"], may_end_most=options["most_may_end"],
             columns=column_map, layout=layout,
         )  # fmt: skip

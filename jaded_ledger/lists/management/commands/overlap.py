@@ -24,7 +24,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, lists: list[str], team: str | None, **options: Any) -> None:
         try:
-            every = {one.folded: one for one in lists_of(scope_of_command(team).team)}
+            every = {parcel_list.folded: parcel_list for parcel_list in lists_of(scope_of_command(team).team)}
         except ScopeError as error:
             raise CommandError(str(error), returncode=2) from error
         for name in lists:

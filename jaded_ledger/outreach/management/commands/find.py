@@ -12,9 +12,9 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import AnyOf, Line
 from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
-from jaded_ledger.find.addresses import columns_of
 from jaded_ledger.find.balance import balance, count_owners
-from jaded_ledger.find.compiling import Compiled
+from jaded_ledger.find.compiler import Compiled
+from jaded_ledger.find.search_page import columns_of
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.criteria_argument import add_arguments, compiled_from
 

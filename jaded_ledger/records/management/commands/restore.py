@@ -7,7 +7,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from jaded_ledger.records.backup import BackupError, bring_back, tables
+from jaded_ledger.records.backup import BackupError, restore, tables
 
 
 class Command(BaseCommand):
@@ -21,7 +21,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, file: Path, replace: bool, **options: Any) -> None:
         try:
-            bring_back(file, may_replace=replace)
+            restore(file, may_replace=replace)
         except BackupError as error:
             raise CommandError(str(error)) from error
         self.stdout.write(f"{len(tables())} tables are back. bin/start brings them up to date where the backup is of an earlier version.")

@@ -1,0 +1,131 @@
+"""How ownership, sales and the owner's whereabouts are explained."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.core.facts.explanations.entries import Entry, Source, day, figure, money, not_on_file, on_roll, yes_no
+from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.market.sales import Transfer, is_sale, purchase_loans
+from jaded_ledger.core.ownership.holding import keeps_ownership, whole_years
+
+
+def _deed(transfer: Transfer, note: str) -> Entry:
+    price = money(transfer.price) if transfer.price is not None else "no price"
+    label = f"{transfer.deed.replace('-', ' ').capitalize()} deed of {day(transfer.sold_on)}"
+    return Entry(label, price, note, (Source("deed", transfer.key),))
+
+
+def sales(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """Every deed on record, and whether it was a sale."""
+    yield from not_on_file(found, "deeds")
+    for transfer in found.transfers:
+        related = "between related names" if transfer.is_related else "not at arm’s length, or for no more than a nominal price"
+        yield _deed(transfer, "a sale" if is_sale(transfer) else related)
+    if not found.transfers and found.county.has("deeds"):
+        yield Entry("Deeds on record", "none", "so no transfer is known")
+    if trait.key == "sale-sqft" and found.last_sale:
+        yield Entry("Living area", figure(found.roll.living_area if found.roll else None, "sq ft"), "", on_roll(found))
+    if trait.key == "sales-10y":
+        yield Entry("Sales of the ten years to today", str(len(found.recent_sales)), is_sum=True)
+
+
+def cash(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """The last sale, and the purchase loans about it."""
+    yield from not_on_file(found, "deeds", "loans")
+    sale = found.last_sale
+    if sale is None:
+        yield Entry("Sales on record", "none")
+        return
+    yield _deed(sale, f"recorded {day(sale.recorded_on)}")
+    for loan in purchase_loans(sale, found.record.loans):
+        yield Entry(f"Purchase loan recorded {day(loan.recorded_on)}", money(loan.amount), loan.lender, (Source("loan", loan.key),))
+    yield Entry("Mortgages on file through", day(found.county.through.get("loans")))
+
+
+def flips(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """Each pair of sales that was a flip."""
+    yield from not_on_file(found, "deeds")
+    for flip in found.flips:
+        sources = (Source("deed", flip.bought.key), Source("deed", flip.sold.key))
+        yield Entry(
+            f"Bought {day(flip.bought.sold_on)} for {money(flip.bought.price)}, sold {day(flip.sold.sold_on)} for {money(flip.sold.price)}",
+            money(flip.margin),
+            f"{flip.days} days",
+            sources,
+        )
+    yield Entry("Flips", str(len(found.flips)), is_sum=True)
+
+
+def holding(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """The deeds of the present ownership, and which it began with."""
+    yield from not_on_file(found, "deeds")
+    held = found.holding
+    if held is None:
+        yield Entry("Deeds on record", "none", "so since when it is owned is not known")
+        return
+    since = found.transfers[found.transfers.index(held.began) :]
+    for one in since:
+        within = "within the family, or a correction: the ownership goes on" if keeps_ownership(one) else "the ownership begins"
+        yield _deed(one, within)
+    if held.is_open_before:
+        yield Entry("Before", "", "the first deed on record is within the family: it may be theirs for longer")
+    yield Entry(
+        "Acquired by", held.acquired.replace("-", " "), f"told by the deed of {day(held.by.sold_on)}", (Source("deed", held.by.key),)
+    )
+    years = whole_years(held.began.sold_on, found.today)
+    yield Entry(f"Owned since {day(held.began.sold_on)}", f"{years} year{'' if years == 1 else 's'}", is_sum=True)
+
+
+def occupancy(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """The two addresses, side by side."""
+    roll = found.roll
+    if roll is None:
+        yield Entry("The roll", "", "has no row of this parcel")
+        return
+    source = on_roll(found)
+    for label, address in (("Property", roll.situs), ("Owner’s mail", roll.mailing)):
+        text = ", ".join(filter(None, (address.delivery_line, address.last_line))) if address else "not on record"
+        yield Entry(label, text, "in the form of USPS Publication 28", source)
+    if trait.key == "owner-occupied":
+        yield Entry("Homestead exemption on the roll", yes_no(roll.homestead), "", source)
+    if trait.key == "out-of-county":
+        yield Entry(f"ZIP Codes of {found.county.name}", ", ".join(sorted(found.county.zips)) or "none on record")
+    if trait.key == "mailing-distance":
+        yield Entry("Distance", figure(found.record.ground.miles_to_owner, "mi"), "on the ellipsoid", is_sum=True)
+
+
+def owner(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """What is known of the owner beside this parcel."""
+    roll, owned = found.roll, found.record.owned
+    if roll is None:
+        yield Entry("The roll", "", "has no row of this parcel")
+        return
+    if trait.key == "owner-kind":
+        yield Entry("The recorded name reads as", roll.owner_kind or "·", "", on_roll(found))
+    elif trait.key == "owner-role":
+        yield Entry("Split off the recorded name", roll.owner_role or "nobody", "", on_roll(found))
+    elif trait.key == "parcels-owned":
+        yield Entry("Parcels of this owner, in all counties on record", str(owned.parcels), "", on_roll(found), is_sum=True)
+    else:
+        yield from not_on_file(found, "contacts")
+        yield Entry("Telephone that may be called", yes_no(owned.has_telephone))
+        yield Entry("E-mail that may be written to", yes_no(owned.has_email))
+        yield Entry("Asked to be left alone", yes_no(owned.do_not_contact))
+
+
+def tired(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """The four conditions, one by one."""
+    absentee = None if found.is_owner_occupied is None else not found.is_owner_occupied
+    yield Entry("Absentee", yes_no(absentee), "", on_roll(found))
+    held = found.holding
+    years = str(whole_years(held.began.sold_on, found.today)) if held else "·"
+    yield Entry("Years owned", years, "10 or more", (Source("deed", held.began.key),) if held else ())
+    kind = found.roll.property_class if found.roll else None
+    yield Entry("Residential", yes_no(None if kind is None else kind <= 8), "by its class", on_roll(found))
+    yield from not_on_file(found, "cases", "violations", "listings")
+    for what, row, key in found.landlord_troubles:
+        yield Entry(what.capitalize(), "on record", "", (Source(row, key),))
+    if not found.landlord_troubles:
+        yield Entry("Rental listing, eviction filing or code violation", "none on record")

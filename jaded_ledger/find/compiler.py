@@ -1,0 +1,358 @@
+"""From a search to one queryset. This is the only place where filters are built.
+
+Every condition is true, false or unknown, as SQL has it. ``~Q()`` and ``exclude()`` are not used: on a nullable
+column Django makes them true for every unknown. See docs/decisions/0002-three-valued-conditions.md.
+"""
+
+from __future__ import annotations
+
+import difflib
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import reduce
+from operator import and_, or_
+
+from django.db import connection
+from django.db.models import BooleanField, ExpressionWrapper, F, FloatField, IntegerField, Q, QuerySet
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria import dates
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
+from jaded_ledger.core.criteria.phrases import expression, expression_in, plain_texts
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Match, Members, Named, Presence, Quantity, Search, Value
+from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.words import folded, words_of
+from jaded_ledger.find.parcels import parcels
+from jaded_ledger.records.models import Area, County, Parcel, ParcelFacts
+from jaded_ledger.records.own_columns import slug
+from jaded_ledger.records.trait_columns import column_of, field_of, is_unknown, table_of
+
+
+@dataclass(frozen=True)
+class Compiled:
+    """A search made askable.
+
+    ``opening`` is every parcel of the chosen counties; ``conditions`` has one for each line, None for a line that is
+    not applied; ``counties`` are those chosen, ``scope`` is on whose behalf it is asked.
+    """
+
+    search: Search
+    counties: tuple[County, ...]
+    opening: QuerySet[ParcelFacts]
+    conditions: tuple[Q | None, ...]
+    scope: Scope
+
+    @property
+    def matches(self) -> QuerySet[ParcelFacts]:
+        return self.opening.filter(*(condition for condition in self.conditions if condition is not None))
+
+
+@dataclass(frozen=True)
+class _Question:
+    """What a compiler of one kind of trait is given."""
+
+    trait: Trait
+    values: tuple[Value, ...]
+    counties: tuple[County, ...]
+    scope: Scope
+    refused: tuple[Value, ...] = ()
+    """Names or phrases that are refused: those are looked for in the same texts at once."""
+
+    @property
+    def column(self) -> str:
+        return column_of(self.trait)
+
+
+def not_(asked: Q) -> Q:
+    """Negate with SQL's NOT, which keeps unknown unknown."""
+    return Q(~ExpressionWrapper(asked, output_field=BooleanField()))
+
+
+def _never(column: str) -> Q:
+    """False wherever the column is known, unknown where it is not."""
+    return Q(**{f"{column}__lt": F(column)})
+
+
+def _between(column: str, low: int | float | None, high: int | float | None) -> Q:
+    if low is not None and low == high:
+        return Q(**{column: low})
+    ends = [Q(**{f"{column}__gte": low})] if low is not None else []
+    ends += [Q(**{f"{column}__lte": high})] if high is not None else []
+    return reduce(and_, ends)
+
+
+def _figures(question: _Question) -> Q:
+    """Compare what is stored and shown: whole numbers with whole ends, others to their decimals."""
+    field = field_of(question.trait) or (IntegerField() if question.trait.since else None)
+    found = []
+    for value in question.values:
+        low, high = (value.value, value.value) if isinstance(value, Exactly) else (value.low, value.high)
+        if field is None or isinstance(field, FloatField):
+            found.append(_between(question.column, *(None if end is None else float(end) for end in (low, high))))
+            continue
+        # An end beyond what the column can hold would make Django answer true or false for unknowns too.
+        least, most = connection.ops.integer_field_range(field.get_internal_type())
+        first = None if low is None else max(math.ceil(low), least)
+        last = None if high is None else min(math.floor(high), most)
+        if (first is not None and first > most) or (last is not None and last < least) or (
+            first is not None and last is not None and first > last
+        ):  # fmt: skip
+            found.append(_never(question.column))
+        else:
+            found.append(_between(question.column, first, last))
+    return reduce(or_, found)
+
+
+def _days(question: _Question) -> Q:
+    found = []
+    for span in question.values:
+        days: dates.Days = span.resolve(question.scope.today)
+        if days.low and days.high and days.low > days.high:
+            found.append(_never(question.column))
+            continue
+        ends = [Q(**{f"{question.column}__gte": days.low})] if days.low else []
+        ends += [Q(**{f"{question.column}__lte": days.high})] if days.high else []
+        found.append(reduce(and_, ends))
+    return reduce(or_, found)
+
+
+def _choices(question: _Question) -> Q:
+    codes = [question.trait.choice(value.value).code for value in question.values]
+    return Q(**{f"{question.column}__in": codes})
+
+
+def _flags(question: _Question) -> Q:
+    return reduce(or_, (Q(**{question.column: value.value}) for value in question.values))
+
+
+def places_of(trait: Trait, counties: Sequence[County]) -> QuerySet[Area]:
+    """Return the areas that a place trait can be, in the chosen counties. States are the same in all."""
+    kind = trait.fact.removeprefix("mailing_")
+    areas = Area.objects.filter(kind=kind)
+    return areas if kind == Area.AreaKind.STATE else areas.filter(county__in=counties)
+
+
+def _places(question: _Question) -> Q:
+    wanted = {folded(value.value): value.value for value in question.values}
+    found = list(places_of(question.trait, question.counties).filter(folded__in=wanted).values_list("folded", "id"))
+    for missing in wanted.keys() - {name for name, _ in found}:
+        names = list(places_of(question.trait, question.counties).values_list("text", flat=True))
+        raise CriteriaError(_not_on_record(question.trait.label, wanted[missing], names), word=wanted[missing])
+    return Q(**{f"{question.column}__in": sorted(pk for _, pk in found)})
+
+
+def _not_on_record(what: str, name: str, names: Sequence[str]) -> str:
+    near = difflib.get_close_matches(folded(name), [folded(known) for known in names], n=1)
+    nearest = next((known for known in names if near and folded(known) == near[0]), "")
+    return f'"{name}" is not a {what} on record' + (f"; did you mean {nearest}?" if nearest else "")
+
+
+def named(value: Named) -> Q:
+    """Return the condition on a table of names: exact, a beginning, or every word anywhere."""
+    match value.match:
+        case Match.EXACT:
+            return Q(folded=folded(value.text))
+        case Match.BEGINNING:
+            return Q(words__startswith=f" {' '.join(words_of(value.text))}")
+    # A text without any word, such as "&", is in no name.
+    every = [has_phrase("words", piece) for piece in value.text.split() if expression(piece)]
+    return reduce(and_, every) if every else Q(pk__in=[])
+
+
+def has_phrase(words: str, phrase: str, *, holds: str = "contains") -> Q:
+    """Return the condition that a line of words has a phrase. ``holds`` is the lookup that finds a text in it."""
+    texts = plain_texts(phrase)
+    if texts:
+        return reduce(or_, (Q(**{f"{words}__{holds}": text}) for text in texts))
+    wanted = expression(phrase)
+    return Q(**{f"{words}__regex": wanted}) if wanted else Q(pk__in=[])
+
+
+def _own_text(question: _Question, value: Named) -> Q:
+    """Compare a county's own text, which stands in the row itself beside its words."""
+    column, words = question.column, words_of(value.text)
+    match value.match:
+        case Match.EXACT:
+            return Q(**{f"{column}__iexact": " ".join(value.text.split())})
+        case Match.BEGINNING:
+            return Q(**{f"{column}_words__startswith": f" {' '.join(words)}"})
+    # A further column is a key of a JSON value, of which "contains" asks something else.
+    every = [has_phrase(f"{column}_words", piece, holds="icontains") for piece in value.text.split() if expression(piece)]
+    return reduce(and_, every) if every else _never(column)
+
+
+def _names(question: _Question) -> Q:
+    if question.trait.is_own:
+        return reduce(or_, (_own_text(question, value) for value in question.values))
+    return _texts(question, named)
+
+
+def _texts(question: _Question, holds: Callable[[Value], Q]) -> Q:
+    """Return the condition that the text a column points at holds one of the values, and none of those refused."""
+    asked = reduce(or_, map(holds, question.values))
+    if question.refused:
+        # A text's words are never unknown, so that leaving out is plain here.
+        asked &= ~reduce(or_, map(holds, question.refused))
+    ids = table_of(question.trait)._default_manager.filter(asked).values("id")
+    # IN over an empty answer is false even for an unknown text; the second part keeps it unknown.
+    return Q(**{f"{question.column}__in": ids}) | _never(question.column)
+
+
+def _phrases(question: _Question) -> Q:
+    """Compare running text with phrases; the index over its words finds the candidates."""
+    return _texts(question, _phrased)
+
+
+def _phrased(value: Members) -> Q:
+    each = [phrase_in_fields("words", phrase, value.within) for phrase in value.items]
+    return reduce(and_ if value.quantity is Quantity.ALL else or_, each)
+
+
+def phrase_in_fields(words: str, phrase: str, within: Sequence[str]) -> Q:
+    """Return the condition that a listing's remarks have a phrase, in any of their fields or in those named."""
+    if not within:
+        return has_phrase(words, phrase)
+    fields = CATALOGUE["remarks"].fields
+    wanted = expression_in(phrase, [fields.index(name) for name in within])
+    return Q(**{f"{words}__regex": wanted}) if wanted else Q(pk__in=[])
+
+
+def _members(question: _Question) -> Q:
+    """Compare a set's members, by their codes where they are declared."""
+    found = []
+    for value in question.values:
+        choices = [question.trait.choice(item) for item in value.items]
+        wanted = [choice.code for choice in choices if choice] if question.trait.choices else [folded(item) for item in value.items]
+        lookup = "contains" if value.quantity is Quantity.ALL else "overlap"
+        found.append(Q(**{f"{question.column}__{lookup}": wanted}))
+    return reduce(or_, found)
+
+
+def _presence(trait: Trait, value: Presence) -> Q:
+    """Ask whether there is such an event, or whether a set holds anything; unknown where the value is."""
+    if trait.event:
+        known = Q(**{f"{trait.fact}__gte": F(trait.fact)}) if value.is_there else _never(trait.fact)
+        there = Q(**{trait.event: True}) & known
+        return there if value.is_there else Q(**{trait.event: False}) | there
+    return Q(**{f"{trait.fact}__len__gt": 0}) if value.is_there else Q(**{f"{trait.fact}__len": 0})
+
+
+_FEW_RANGES = 8
+
+
+def _parcel_numbers(question: _Question) -> Q:
+    found = []
+    for value in question.values:
+        counties = [county for county in question.counties if value.county in ("", slug(county))]
+        if not counties:
+            chosen = ", ".join(slug(county) for county in question.counties)
+            raise CriteriaError(f'"{value.county}" is not a county of this search ({chosen})', word=value.county)
+        refused = []
+        for county in counties:
+            try:
+                ranges = county.mask.ranges(value.pattern)
+            except ParcelNumberError as error:
+                refused.append(f"{error}, as {county.name} has it")
+                continue
+            found += [(county, keys) for keys in ranges]
+        if len(refused) == len(counties):
+            raise CriteriaError(refused[0], word=value.pattern)
+    if len(found) <= _FEW_RANGES:
+        return reduce(or_, [Q(county=county, parcel_number__gte=keys.low, parcel_number__lt=keys.high) for county, keys in found])
+    # Many are looked up once, not compared with every row.
+    asked = reduce(or_, [Q(county=county, number_key__gte=keys.low, number_key__lt=keys.high) for county, keys in found])
+    return Q(parcel__in=Parcel.objects.filter(asked).values("id"))
+
+
+_BY_KIND: dict[Kind, Callable[[_Question], Q]] = {
+    Kind.NUMBER: _figures,
+    Kind.PERCENT: _figures,
+    Kind.MONEY: _figures,
+    Kind.DATE: _days,
+    Kind.CHOICE: _choices,
+    Kind.FLAG: _flags,
+    Kind.PLACE: _places,
+    Kind.NAME: _names,
+    Kind.PARCEL_NUMBER: _parcel_numbers,
+    Kind.PHRASES: _phrases,
+    Kind.SET: _members,
+}
+
+
+Compiler = Callable[[tuple[Value, ...], Scope], Q]
+_registered: dict[str, Compiler] = {}
+
+
+def register_compiler(key: str, compiler: Compiler) -> None:
+    """Have a trait of the team's compiled by the app that keeps it: a question about lists is ``id IN (SELECT …)``."""
+    _registered[key] = compiler
+
+
+def _asked(trait: Trait, values: tuple[Value, ...], counties: tuple[County, ...], scope: Scope, refused: tuple[Value, ...] = ()) -> Q:
+    """Return the condition that one of some values holds, and none of those refused. Of what there was no event of, no value does."""
+    if trait.key in _registered:
+        return _registered[trait.key](values, scope)
+    found = [_presence(trait, value) for value in values if isinstance(value, Presence)]
+    others = tuple(value for value in values if not isinstance(value, Presence))
+    if others:
+        compared = _BY_KIND[trait.kind](_Question(trait, others, counties, scope, refused))
+        found.append(Q(**{trait.event: True}) & compared if trait.event else compared)
+    return reduce(or_, found)
+
+
+def _is_one_look(criterion: Criterion) -> bool:
+    """Return whether what is accepted and what is refused are texts that are looked for at once."""
+    trait = CATALOGUE[criterion.trait]
+    values = (*criterion.accepts, *criterion.refuses)
+    return trait.kind in (Kind.PHRASES, Kind.NAME) and not trait.is_own and not any(isinstance(value, Presence) for value in values)
+
+
+def condition(criterion: Criterion, counties: tuple[County, ...], scope: Scope) -> Q:
+    """Return one criterion as a condition. Raises CriteriaError."""
+    trait = CATALOGUE[criterion.trait]
+    parts, refused = [], criterion.refuses
+    if criterion.accepts:
+        together = refused if _is_one_look(criterion) else ()
+        parts.append(_asked(trait, criterion.accepts, counties, scope, together))
+        refused = () if together else refused
+    if refused:
+        parts.append(not_(_asked(trait, refused, counties, scope)))
+    if not parts:
+        return is_unknown(trait)
+    asked = reduce(and_, parts)
+    return asked | is_unknown(trait) if criterion.unknown else asked
+
+
+def _line(line: Line, counties: tuple[County, ...], scope: Scope) -> Q | None:
+    if not line.is_applied:
+        return None
+    if isinstance(line, AnyOf):
+        return reduce(or_, (condition(member, counties, scope) for member in line.criteria if member.is_applied))
+    return condition(line, counties, scope)
+
+
+def chosen_counties(search: Search) -> tuple[County, ...]:
+    """Return the counties that open a search; all on record when it names none. Raises CriteriaError."""
+    known = {folded(county.name): county for county in County.objects.order_by("name")}
+    if not search.counties:
+        return tuple(known.values())
+    for name in search.counties:
+        if folded(name) not in known:
+            names = [county.name for county in known.values()]
+            raise CriteriaError(_not_on_record("county", name, names), word=name)
+    return tuple(dict.fromkeys(known[folded(name)] for name in search.counties))
+
+
+def compile(search: Search, scope: Scope) -> Compiled:
+    """Return a search as conditions on the parcels' facts.
+
+    Raises CriteriaError for a county, place or parcel number that is not there.
+    """
+    counties = chosen_counties(search)
+    opening = parcels(scope)
+    if search.counties:
+        opening = opening.filter(county__in=[county.pk for county in counties])
+    return Compiled(search, counties, opening, tuple(_line(line, counties, scope) for line in search.lines), scope)

@@ -1,0 +1,94 @@
+"""Edits of a page of Find: one act, or several that followed fast upon each other, from the page as it was seen."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+from django.http import Http404, QueryDict
+
+from jaded_ledger.accounts.models import Team
+from jaded_ledger.core.criteria.acts import VERBS, Lines
+from jaded_ledger.core.criteria.asking import answered, questions
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.text import CriteriaError, parse
+from jaded_ledger.find.search_page import SearchPage, columns_of, search_page_of
+
+_MOST_ACTS = 100
+"""More acts can't be waiting for their answer."""
+
+
+class EditedPage:
+    """A page of Find under the hand: its place, and its lines by the numbers under which they were seen."""
+
+    def __init__(self, place: SearchPage) -> None:
+        self._place = place
+        self.lines = Lines(place.search)
+        self._is_changed = False
+
+    @property
+    def place(self) -> SearchPage:
+        """Where the page stands after what was done to it; a changed search begins at its first page."""
+        return self._place.with_search(self.lines.search) if self._is_changed else self._place
+
+    def do(self, act: str, query: QueryDict) -> None:
+        """Do one act: ``verb:argument``. Raises CriteriaError, and Http404 for what is no act."""
+        verb, _, argument = act.partition(":")
+        match verb:
+            case "columns":
+                self._place = replace(self._place, columns=tuple(key for key in query.getlist("column") if key in CATALOGUE))
+                return
+            case "show":
+                self._place = replace(self._place, columns=tuple(dict.fromkeys([*self._place.columns, *columns_of(argument)])))
+                return
+            case "counties":
+                self.lines.counties = tuple(query.getlist("county"))
+            case "answer":
+                self._answer(query)
+            case "add":
+                self._add(argument)
+            case "text":
+                self.lines = Lines(parse(query.get("text", "")))
+            case _ if verb in VERBS:
+                number, _, other = argument.partition(":")
+                self.lines.do(verb, number, other)
+            case _:
+                raise Http404(act)
+        self._is_changed = True
+
+    def _answer(self, query: QueryDict) -> None:
+        """Fill in what was answered of what the search asks; what is left blank goes on waiting."""
+        search = self.lines.search
+        for question, value in zip([one for one in questions(search) if one.waits], query.getlist("answer"), strict=False):
+            if value.strip():
+                search = answered(search, question, value)
+        self.lines = Lines(search)
+
+    def _add(self, text: str) -> None:
+        added = parse(text)
+        if not added.counties and not added.lines:
+            raise CriteriaError("nothing is typed yet; write a trait, a value, a street or an owner")
+        self.lines.add(added)
+
+    def changed(self) -> SearchPage:
+        """Return the place after its lines were changed otherwise than by an act."""
+        self._is_changed = True
+        return self.place
+
+
+def edited_page_of(query: QueryDict, team: Team) -> EditedPage:
+    """Return the page that a request is about: the one at its address, after the acts that still wait for their answer.
+
+    Raises CriteriaError and Http404.
+    """
+    page = EditedPage(search_page_of(query, team))
+    apply_edits(page, query.getlist("before"), query)
+    return page
+
+
+def apply_edits(page: EditedPage, acts: Iterable[str], query: QueryDict) -> None:
+    """Do acts one after another. Raises CriteriaError and Http404."""
+    for number, act in enumerate(acts):
+        if number >= _MOST_ACTS:
+            raise Http404("no hand is so quick")
+        page.do(act, query)

@@ -1,0 +1,72 @@
+"""How Find's views read a request and answer it."""
+
+from __future__ import annotations
+
+from django.http import Http404, HttpRequest, HttpResponse, QueryDict
+from django.shortcuts import redirect, render
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.find.compiler import Compiled, compile
+from jaded_ledger.find.edits import EditedPage, edited_page_of
+from jaded_ledger.find.page import context_of
+from jaded_ledger.find.search_page import SearchPage, search_text
+
+
+def sent_query(request: HttpRequest) -> QueryDict:
+    """Return what a request asks: in its address, or in its body where that may be long."""
+    return request.POST if request.method == "POST" else request.GET
+
+
+def book_response(request: HttpRequest, place: SearchPage, scope: Scope, *, push: bool = True) -> HttpResponse:
+    """Answer with the open book, or for a browser without scripts with the address it stands at."""
+    if not request.htmx:
+        return redirect(place.address(scope.team))
+    response = render(request, "find/_book.html", context_of(place, scope))
+    if push:
+        response["HX-Push-Url"] = place.address(scope.team)
+    return response
+
+
+def error_response(request: HttpRequest, scope: Scope, error: CriteriaError) -> HttpResponse:
+    """Say what is wrong where it was typed; the page stays as it is."""
+    if not request.htmx:
+        context = context_of(SearchPage(Search()), scope)
+        context |= {"as_text": sent_query(request).get("text") or search_text(sent_query(request), scope.team), "text_error": error}
+        return render(request, "find/find.html", context)
+    is_text = sent_query(request).get("do") == "text"
+    response = render(request, "find/_wrong.html", {"error": error})
+    response["HX-Retarget"] = "#text-wrong" if is_text else "#add-wrong"
+    response["HX-Reswap"] = "innerHTML"
+    return response
+
+
+def compiled_or_opening(search: Search, scope: Scope) -> Compiled:
+    """Return a search compiled, or when it can't be asked, its counties alone."""
+    try:
+        return compile(search, scope)
+    except CriteriaError:
+        pass
+    try:
+        return compile(Search(search.counties), scope)
+    except CriteriaError:
+        return compile(Search(), scope)
+
+
+def page_or_empty(request: HttpRequest, scope: Scope) -> EditedPage:
+    """Return the page that a request is about; an empty one when its search can't be read."""
+    try:
+        return edited_page_of(sent_query(request), scope.team)
+    except CriteriaError:
+        return EditedPage(SearchPage(Search()))
+
+
+def trait_of(request: HttpRequest) -> Trait:
+    """Return the trait that a request names. Raises Http404."""
+    trait = CATALOGUE.get(sent_query(request).get("trait", ""))
+    if trait is None or trait.key == "county":
+        raise Http404("there is no such trait")
+    return trait

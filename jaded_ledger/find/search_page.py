@@ -1,0 +1,91 @@
+"""A page of Find as an address: the search, its columns, its order and its page."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass, replace
+from urllib.parse import quote, urlencode
+
+from django.http import Http404, QueryDict
+from django.urls import reverse
+
+from jaded_ledger.accounts.models import Team
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.criteria.text import CriteriaError, format, parse
+from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.find.hits import SORT as HITS
+from jaded_ledger.find.models import LongSearch
+
+COLUMNS = ("owner-name", "last-sale", "last-sale-price", "assessed-value")
+"""The columns of a table until others are chosen."""
+LONGEST = 1_500
+"""The longest search, percent-encoded, that stands in an address itself."""
+LARGEST_PLACE = 100_000_000
+"""The furthest page or place in an order that is asked of the database."""
+
+
+@dataclass(frozen=True)
+class SearchPage:
+    """Where in Find somebody is. ``sort`` is a trait's key, with ``-`` before it for largest first."""
+
+    search: Search
+    columns: tuple[str, ...] = COLUMNS
+    sort: str = ""
+    page: int = 1
+
+    def query(self, team: Team) -> dict[str, str]:
+        """Return the parameters of the address."""
+        text = format(self.search)
+        found: dict[str, str] = {}
+        if len(quote(text)) > LONGEST:
+            key = hashlib.sha256(text.encode()).hexdigest()[:16]
+            LongSearch.objects.get_or_create(team=team, key=key, defaults={"text": text})
+            found["s"] = key
+        elif text:
+            found["q"] = text
+        if self.columns != COLUMNS:
+            found["columns"] = ",".join(self.columns)
+        if self.sort:
+            found["sort"] = self.sort
+        if self.page > 1:
+            found["page"] = str(self.page)
+        return found
+
+    def address(self, team: Team) -> str:
+        query = urlencode(self.query(team), quote_via=quote)
+        return f"{reverse('find:find')}?{query}" if query else reverse("find:find")
+
+    def with_search(self, search: Search) -> SearchPage:
+        """Return the place with another search, from its first page."""
+        return replace(self, search=search, page=1)
+
+
+def search_text(query: QueryDict, team: Team) -> str:
+    """Return the text of the search in an address. Raises Http404 for a key that was never kept."""
+    if key := query.get("s"):
+        kept = LongSearch.objects.filter(team=team, key=key).first()
+        if kept is None:
+            raise Http404(key)
+        return kept.text
+    return query.get("q", "")
+
+
+def columns_of(text: str) -> tuple[str, ...]:
+    """Return the traits of a list of columns. Raises CriteriaError for one that is not a trait."""
+    keys = [key.strip() for key in text.split(",") if key.strip()]
+    for key in keys:
+        if key not in CATALOGUE:
+            nearest = CATALOGUE.nearest(key)
+            raise CriteriaError(f'"{key}" is not a trait' + (f"; did you mean {nearest}?" if nearest else ""), word=key)
+    return tuple(dict.fromkeys(keys))
+
+
+def search_page_of(query: QueryDict, team: Team) -> SearchPage:
+    """Return the place that an address names. Raises CriteriaError and Http404."""
+    columns = columns_of(query["columns"]) if "columns" in query else COLUMNS
+    sort = query.get("sort", "")
+    if sort.removeprefix("-") not in CATALOGUE and sort != HITS:
+        sort = ""
+    page = min(whole_number(query.get("page")) or 1, LARGEST_PLACE)
+    return SearchPage(parse(search_text(query, team)), columns, sort, page)

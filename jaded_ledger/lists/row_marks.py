@@ -1,0 +1,34 @@
+"""The marks by which a table's row shows which lists it is on already."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.find.results import Mark
+from jaded_ledger.find.row_marks import register as mark_by
+from jaded_ledger.lists.current_rows import memberships
+from jaded_ledger.lists.models import ParcelList
+from jaded_ledger.lists.staleness import stale_memberships
+
+
+def letters_of(one: ParcelList) -> str:
+    """Return the letters that stand for a list: its own, else those that its first words begin with."""
+    return one.mark or "".join(word[0] for word in one.name.split()[:2]).upper()
+
+
+def _marks(parcel_ids: Collection[int], scope: Scope) -> dict[int, list[Mark]]:
+    rows = memberships(scope).filter(parcel__in=parcel_ids)
+    stale = set(stale_memberships(rows).values_list("pk", flat=True))
+    marks: dict[int, list[Mark]] = defaultdict(list)
+    for row in rows.select_related("list").order_by("list__folded"):
+        is_stale = row.pk in stale
+        reads = f"on “{row.list.name}”{', stale: passed to somebody else since' if is_stale else ''}"
+        marks[row.parcel_id].append(Mark(letters_of(row.list), reads, is_stale))
+    return marks
+
+
+def register() -> None:
+    """Tell Find which lists its rows are on."""
+    mark_by(_marks)

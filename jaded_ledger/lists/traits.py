@@ -1,0 +1,186 @@
+"""How questions about lists, tags and stages are asked: registered with Find, so that they stand in the one path of a search."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Callable
+from datetime import date
+from functools import reduce
+from operator import and_, or_
+from typing import Any
+
+from django.contrib.postgres.expressions import ArraySubquery
+from django.db.models import Count, Exists, Expression, IntegerField, Max, OuterRef, Q, QuerySet, Subquery
+from django.db.models.functions import Coalesce
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.search import Exactly, FigureRange, Members, Presence, Quantity, Value
+from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.words import folded
+from jaded_ledger.find.compiler import not_
+from jaded_ledger.find.compiler import register_compiler as compile_by
+from jaded_ledger.find.parcels import register_column
+from jaded_ledger.lists.current_rows import memberships, stage_entries, taggings
+from jaded_ledger.lists.models import Membership, ParcelList, Stage, Tag
+from jaded_ledger.lists.stages import stages_of
+from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships
+from jaded_ledger.lists.urgency import scale_of, urgency
+
+Rows = Callable[[Scope], QuerySet[Any]]
+
+
+def _of_type(kind: ParcelList.Type) -> Rows:
+    return lambda scope: memberships(scope).filter(list__type=kind)
+
+
+_EVERY = Q(pk__gt=0)
+"""Of every parcel; a condition that never is unknown."""
+
+
+def _among(rows: QuerySet[Any]) -> Q:
+    return Q(pk__in=rows.values("parcel"))
+
+
+def _names_of(model: type[ParcelList | Tag | Stage], scope: Scope) -> dict[str, tuple[int, str]]:
+    """Return a team's lists, tags or stages by their folded names: id and name."""
+    if model is Stage:
+        return {stage.folded: (stage.pk, stage.name) for stage in stages_of(scope.team)}
+    rows = model._default_manager.filter(team=scope.team)
+    if model is ParcelList:
+        rows = rows.filter(deleted=None)
+    return {key: (pk, name) for key, pk, name in rows.values_list("folded", "pk", "name")}
+
+
+def _set(what: str, model: type[ParcelList | Tag | Stage], rows: Rows, column: str) -> Callable[[tuple[Value, ...], Scope], Q]:
+    """Return the compiler of a set of named things that parcels are on."""
+
+    def compile_(values: tuple[Value, ...], scope: Scope) -> Q:
+        known = _names_of(model, scope)
+        found = []
+        for value in values:
+            if isinstance(value, Presence):
+                any_ = _among(rows(scope))
+                found.append(any_ if value.is_there else not_(any_))
+            elif isinstance(value, Members):
+                each = [_among(rows(scope).filter(**{column: _id_of(item, known, what)})) for item in value.items]
+                found.append(reduce(and_ if value.quantity is Quantity.ALL else or_, each))
+        return reduce(or_, found)
+
+    return compile_
+
+
+def _id_of(name: str, known: dict[str, tuple[int, str]], what: str) -> int:
+    if folded(name) in known:
+        return known[folded(name)][0]
+    near = difflib.get_close_matches(folded(name), known, n=1)
+    hint = f"; did you mean “{known[near[0]][1]}”?" if near else ""
+    raise CriteriaError(f"“{name}” is none of your team's {what}{hint}", word=name)
+
+
+def _counted(rows: Rows) -> Callable[[tuple[Value, ...], Scope], Q]:
+    """Return the compiler of how many there are: parcels with none are in no row that could be counted."""
+
+    def compile_(values: tuple[Value, ...], scope: Scope) -> Q:
+        counts = rows(scope).order_by().values("parcel").annotate(n=Count("pk"))
+        found = []
+        for value in values:
+            low, high = _ends(value)
+            if low is not None and low > 0:
+                asked = counts.filter(n__gte=low) if high is None else counts.filter(n__gte=low, n__lte=high)
+                found.append(_among(asked))
+            elif high is not None and high < 0:
+                found.append(not_(_EVERY))
+            else:
+                found.append(_EVERY if high is None else not_(_among(counts.filter(n__gt=high))))
+        return reduce(or_, found)
+
+    return compile_
+
+
+def _ends(value: Value) -> tuple[float | None, float | None]:
+    if isinstance(value, Exactly):
+        return float(str(value.value)), float(str(value.value))
+    assert isinstance(value, FigureRange)
+    return tuple(None if end is None else float(end) for end in (value.low, value.high))  # type: ignore[return-value]
+
+
+def _newest(rows: Rows, column: str) -> Callable[[tuple[Value, ...], Scope], Q]:
+    """Return the compiler of the newest day of some rows."""
+
+    def compile_(values: tuple[Value, ...], scope: Scope) -> Q:
+        newest = rows(scope).order_by().values("parcel").annotate(day=Max(column))
+        found = []
+        for value in values:
+            if isinstance(value, Presence):
+                found.append(_among(rows(scope)) if value.is_there else not_(_among(rows(scope))))
+                continue
+            days = value.resolve(scope.today)  # type: ignore[union-attr]
+            asked = newest.filter(day__gte=days.low or date.min, day__lte=days.high or date.max)
+            found.append(_among(asked))
+        return reduce(or_, found)
+
+    return compile_
+
+
+def _flag(rows: Rows) -> Callable[[tuple[Value, ...], Scope], Q]:
+    def compile_(values: tuple[Value, ...], scope: Scope) -> Q:
+        there = _among(rows(scope))
+        return reduce(or_, [there if isinstance(value, Exactly) and value.value is True else not_(there) for value in values])
+
+    return compile_
+
+
+def _of_parcel(rows: QuerySet[Any]) -> QuerySet[Any]:
+    return rows.filter(parcel=OuterRef("pk")).order_by()
+
+
+def _names(rows: Rows, name: str) -> Callable[[Scope], Expression]:
+    return lambda scope: ArraySubquery(_of_parcel(rows(scope)).order_by(name).values(name))
+
+
+def _number(rows: Rows) -> Callable[[Scope], Expression]:
+    def value(scope: Scope) -> Expression:
+        counted = _of_parcel(rows(scope)).values("parcel").annotate(n=Count("pk")).values("n")
+        return Coalesce(Subquery(counted, output_field=IntegerField()), 0)
+
+    return value
+
+
+def _day(rows: Rows, column: str) -> Callable[[Scope], Expression]:
+    return lambda scope: Subquery(_of_parcel(rows(scope)).values("parcel").annotate(day=Max(column)).values("day"))
+
+
+def _there(rows: Rows) -> Callable[[Scope], Expression]:
+    return lambda scope: Exists(_of_parcel(rows(scope)))
+
+
+def _stale(scope: Scope) -> QuerySet[Membership]:
+    return stale_memberships(memberships(scope))
+
+
+def _fresh(scope: Scope) -> QuerySet[Membership]:
+    return fresh_memberships(memberships(scope))
+
+
+def register() -> None:
+    """Tell Find how the traits of lists are asked and what their values are."""
+    reasons, campaigns, sets = (_of_type(kind) for kind in ParcelList.Type)
+    for key, compiler, value in (
+        ("on-list", _set("lists", ParcelList, memberships, "list"), _names(memberships, "list__name")),
+        ("fresh-on-list", _set("lists", ParcelList, _fresh, "list"), _names(_fresh, "list__name")),
+        ("lists-held", _counted(memberships), _number(memberships)),
+        ("reasons-held", _counted(reasons), _number(reasons)),
+        ("campaigns-held", _counted(campaigns), _number(campaigns)),
+        ("working-sets-held", _counted(sets), _number(sets)),
+        ("list-added", _newest(memberships, "added_on"), _day(memberships, "added_on")),
+        ("stale-on-list", _flag(_stale), _there(_stale)),
+        ("tag", _set("tags", Tag, taggings, "tag"), _names(taggings, "tag__name")),
+        ("tagged", _newest(taggings, "tagged_on"), _day(taggings, "tagged_on")),
+        ("stage", _set("stages", Stage, stage_entries, "stage"), _names(stage_entries, "stage__name")),
+        ("stage-since", _newest(stage_entries, "since"), _day(stage_entries, "since")),
+    ):
+        compile_by(key, compiler)
+        register_column(key.replace("-", "_"), value)
+    register_column("urgency", urgency, lambda scope: scale_of(scope.team).key)
+    for event, rows in (("on_any_list", memberships), ("has_tag", taggings), ("has_stage", stage_entries)):
+        register_column(event, _there(rows))
