@@ -21,13 +21,13 @@ _MOST_ACTS = 100
 class EditedPage:
     """A page of Find under the hand: its place, and its lines by the numbers under which they were seen."""
 
-    def __init__(self, place: SearchPage) -> None:
-        self._place = place
-        self.lines = Lines(place.search)
+    def __init__(self, search_page: SearchPage) -> None:
+        self._place = search_page
+        self.lines = Lines(search_page.search)
         self._is_changed = False
 
     @property
-    def place(self) -> SearchPage:
+    def search_page(self) -> SearchPage:
         """Where the page stands after what was done to it; a changed search begins at its first page."""
         return self._place.with_search(self.lines.search) if self._is_changed else self._place
 
@@ -73,7 +73,7 @@ class EditedPage:
     def changed(self) -> SearchPage:
         """Return the place after its lines were changed otherwise than by an act."""
         self._is_changed = True
-        return self.place
+        return self.search_page
 
 
 def edited_page_of(query: QueryDict, team: Team) -> EditedPage:

@@ -42,7 +42,7 @@ class _Edited:
     def others(self) -> Search:
         """The search without the line: what is counted in its editor."""
         if self.line is None:
-            return self.page.place.search
+            return self.page.search_page.search
         search = self.page.lines.search
         return search.without_line(self.page.lines.place_of(self.number))
 
@@ -150,7 +150,7 @@ def picture(request: HttpRequest) -> HttpResponse:
     """What a trait means and how its values are spread over the matches: what the box shows of the marked suggestion."""
     scope = scope_of(request)
     trait = trait_of(request)
-    matches = compiled_or_opening(page_or_empty(request, scope).place.search, scope).matches
+    matches = compiled_or_opening(page_or_empty(request, scope).search_page.search, scope).matches
     context: dict[str, object] = {"trait": trait}
     if trait.is_range:
         context["picture"] = histogram(matches, trait, None, scope.today)
@@ -166,7 +166,7 @@ def pasted(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     text = request.POST.get("pasted", "")
     page = page_or_empty(request, scope)
-    compiled = compiled_or_opening(page.place.search, scope)
+    compiled = compiled_or_opening(page.search_page.search, scope)
     try:
         found = match_lines(text, compiled)
         if "set" in request.POST:

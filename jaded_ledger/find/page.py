@@ -122,26 +122,26 @@ def heading(trait: Trait, sort: str) -> Heading:
     return Heading(trait, second if sort == first else first, {up: "ascending", down: "descending"}.get(sort, ""))
 
 
-def _results(place: SearchPage, compiled: Compiled, found: Balance) -> dict[str, Any]:
+def _results(search_page: SearchPage, compiled: Compiled, found: Balance) -> dict[str, Any]:
     offered = traits_of(compiled.counties)
     pages = max(1, ceil(found.matches / PAGE))
-    page = min(place.page, pages)
-    phrases = asked_phrases(place.search)
-    shown: list[Row] = rows(compiled.matches, place.columns, place.sort, page, phrases) if found.matches else []
-    missing = [key for key in place.search.traits() if key not in place.columns and key not in ("address", "parcel-number")]
+    page = min(search_page.page, pages)
+    phrases = asked_phrases(search_page.search)
+    shown: list[Row] = rows(compiled.matches, search_page.columns, search_page.sort, page, phrases) if found.matches else []
+    missing = [key for key in search_page.search.traits() if key not in search_page.columns and key not in ("address", "parcel-number")]
     return {
         "rows": with_marks(shown, compiled.scope),
         "page": page,
         "pages": pages,
         "first": (page - 1) * PAGE + 1,
         "last": (page - 1) * PAGE + len(shown),
-        "headings": [heading(CATALOGUE[key], place.sort) for key in place.columns],
-        "address_heading": heading(CATALOGUE["street"], place.sort),
+        "headings": [heading(CATALOGUE[key], search_page.sort) for key in search_page.columns],
+        "address_heading": heading(CATALOGUE["street"], search_page.sort),
         "phrases": phrases,
-        "is_by_hits": place.sort == HITS,
+        "is_by_hits": search_page.sort == HITS,
         "unshown": [CATALOGUE[key] for key in missing],
         "sections": [
-            (section, [(trait, trait.key in place.columns) for trait in offered if trait.section is section])
+            (section, [(trait, trait.key in search_page.columns) for trait in offered if trait.section is section])
             for section in dict.fromkeys(trait.section for trait in offered)
         ],
         "owners": count_owners(compiled),
@@ -157,29 +157,30 @@ def _unasked(search: Search, error: CriteriaError, counties: tuple[County, ...])
     }
 
 
-def context_of(place: SearchPage, scope: Scope) -> dict[str, Any]:
+def context_of(search_page: SearchPage, scope: Scope) -> dict[str, Any]:
     """Return what the templates of Find need. A search that can't be asked shows its lines and says why."""
     context: dict[str, Any] = {
         "place": "find",
-        "text": format(place.search),
-        "state": place.query(scope.team),
-        "state_query": urlencode(place.query(scope.team), quote_via=quote),
+        "text": format(search_page.search),
+        "state": search_page.query(scope.team),
+        "state_query": urlencode(search_page.query(scope.team), quote_via=quote),
         "facts_version": facts_version(),
-        "asked": [_asked(question.criterion) for question in questions(place.search) if question.waits],
+        "asked": [_asked(question.criterion) for question in questions(search_page.search) if question.waits],
     }
     try:
-        counties = chosen_counties(place.search)
+        counties = chosen_counties(search_page.search)
     except CriteriaError as error:
-        return context | _unasked(place.search, error, ())
+        return context | _unasked(search_page.search, error, ())
     context |= {"counties": counties, "all_counties": County.objects.order_by("name"), "earliest": earliest_days()}
     try:
-        compiled = compile(place.search, scope)
+        compiled = compile(search_page.search, scope)
     except CriteriaError as error:
-        return context | _unasked(place.search, error, counties)
+        return context | _unasked(search_page.search, error, counties)
     found = balance(compiled)
-    blanks = mostly_blank(counties, place.search.traits())
+    blanks = mostly_blank(counties, search_page.search.traits())
     lines = [
-        _line(number, line, figures, blanks) for number, (line, figures) in enumerate(zip(place.search.lines, found.lines, strict=True))
+        _line(number, line, figures, blanks)
+        for number, (line, figures) in enumerate(zip(search_page.search.lines, found.lines, strict=True))
     ]
     emptied = lines[found.emptied_by] if found.emptied_by is not None else None
     return context | {
@@ -187,6 +188,6 @@ def context_of(place: SearchPage, scope: Scope) -> dict[str, Any]:
         "balance": found,
         "county_label": ", ".join(county.name for county in counties),
         "emptied": emptied,
-        "alternatives": alternatives(place.search, emptied.place, scope) if emptied else [],
-        **_results(place, compiled, found),
+        "alternatives": alternatives(search_page.search, emptied.place, scope) if emptied else [],
+        **_results(search_page, compiled, found),
     }

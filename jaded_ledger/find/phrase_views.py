@@ -82,7 +82,7 @@ def _done(request: HttpRequest, scope: Scope, key: str) -> str:
 def hits(request: HttpRequest, parcel: int) -> HttpResponse:
     """A listing's remarks with the search's hits in their sentences, and what can be refused where one means something else."""
     scope = scope_of(request)
-    search = page_or_empty(request, scope).place.search
+    search = page_or_empty(request, scope).search_page.search
     phrases = asked_phrases(search)
     facts = get_object_or_404(parcels(scope).select_related("remarks", "address", "parcel"), pk=parcel)
     address = facts.street_line or facts.parcel.number

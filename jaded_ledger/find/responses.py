@@ -21,13 +21,13 @@ def sent_query(request: HttpRequest) -> QueryDict:
     return request.POST if request.method == "POST" else request.GET
 
 
-def book_response(request: HttpRequest, place: SearchPage, scope: Scope, *, push: bool = True) -> HttpResponse:
+def book_response(request: HttpRequest, search_page: SearchPage, scope: Scope, *, push: bool = True) -> HttpResponse:
     """Answer with the open book, or for a browser without scripts with the address it stands at."""
     if not request.htmx:
-        return redirect(place.address(scope.team))
-    response = render(request, "find/_book.html", context_of(place, scope))
+        return redirect(search_page.address(scope.team))
+    response = render(request, "find/_book.html", context_of(search_page, scope))
     if push:
-        response["HX-Push-Url"] = place.address(scope.team)
+        response["HX-Push-Url"] = search_page.address(scope.team)
     return response
 
 

@@ -18,7 +18,7 @@ from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.versions import facts_version
 
 
-def keep(scope: Scope, place: SearchPage, parcel_ids: Sequence[int], *, is_all: bool) -> Selection:
+def keep(scope: Scope, search_page: SearchPage, parcel_ids: Sequence[int], *, is_all: bool) -> Selection:
     """Keep a selection: the parcels named, or all matches but those. Raises ValueError when it names none."""
     if not is_all and not parcel_ids:
         raise ValueError("nothing is chosen")
@@ -26,9 +26,9 @@ def keep(scope: Scope, place: SearchPage, parcel_ids: Sequence[int], *, is_all: 
         team=scope.team,
         user=scope.user,
         made_at=now(),
-        search=format(place.search),
-        columns=list(place.columns),
-        sort=place.sort,
+        search=format(search_page.search),
+        columns=list(search_page.columns),
+        sort=search_page.sort,
         is_all=is_all,
         parcel_ids=sorted(set(parcel_ids)),
         facts_version=facts_version(),

@@ -36,13 +36,13 @@ def find(request: HttpRequest) -> HttpResponse:
     """The page itself. A text that can't be read comes back in the text editor, with what is wrong."""
     scope = scope_of(request)
     try:
-        place = edited_page_of(sent_query(request), scope.team).place
+        search_page = edited_page_of(sent_query(request), scope.team).search_page
     except CriteriaError as error:
         context = context_of(SearchPage(Search()), scope)
         return render(request, "find/find.html", context | {"as_text": search_text(sent_query(request), scope.team), "text_error": error})
     if request.htmx and request.htmx.target == "book":
-        return book_response(request, place, scope)
-    return render(request, "find/find.html", context_of(place, scope))
+        return book_response(request, search_page, scope)
+    return render(request, "find/find.html", context_of(search_page, scope))
 
 
 @require_http_methods(["GET", "POST"])
@@ -56,7 +56,7 @@ def change(request: HttpRequest) -> HttpResponse:
         page.do(sent_query(request).get("do") or f"add:{sent_query(request).get('typed', '')}", sent_query(request))
     except CriteriaError as error:
         return error_response(request, scope, error)
-    return book_response(request, page.place, scope)
+    return book_response(request, page.search_page, scope)
 
 
 @require_GET
@@ -64,18 +64,18 @@ def as_text(request: HttpRequest) -> HttpResponse:
     """The ledger as its text, to be edited."""
     scope = scope_of(request)
     try:
-        place = edited_page_of(sent_query(request), scope.team).place
-        text = format(place.search)
+        search_page = edited_page_of(sent_query(request), scope.team).search_page
+        text = format(search_page.search)
     except CriteriaError:
-        place, text = SearchPage(Search()), search_text(sent_query(request), scope.team)
-    return render(request, "find/_text.html", {"as_text": text, "state": place.query(scope.team)})
+        search_page, text = SearchPage(Search()), search_text(sent_query(request), scope.team)
+    return render(request, "find/_text.html", {"as_text": text, "state": search_page.query(scope.team)})
 
 
 @require_GET
 def suggestions(request: HttpRequest) -> HttpResponse:
     """What the add box offers for what is typed; all traits by section when nothing is."""
     scope = scope_of(request)
-    compiled = compiled_or_opening(page_or_empty(request, scope).place.search, scope)
+    compiled = compiled_or_opening(page_or_empty(request, scope).search_page.search, scope)
     known = fills(compiled.counties)
     typed = sent_query(request).get("typed", "").strip()[:200]
     context = (
@@ -136,7 +136,7 @@ def keep_selection(request: HttpRequest) -> HttpResponse:
     """Keep what is chosen and go on to what shall be done with it."""
     scope = scope_of(request)
     try:
-        place = search_page_of(request.POST, scope.team)
+        search_page = search_page_of(request.POST, scope.team)
     except CriteriaError:
         # The page says what is wrong with the search, and nothing of it is lost.
         return redirect(f"{reverse('find:find')}?{urlencode({'q': request.POST.get('q', '')})}")
@@ -145,7 +145,7 @@ def keep_selection(request: HttpRequest) -> HttpResponse:
     if target is None:
         raise Http404("there is no such thing to do")
     try:
-        selection = selections.keep(scope, place, ids, is_all=bool(request.POST.get("all")))
+        selection = selections.keep(scope, search_page, ids, is_all=bool(request.POST.get("all")))
     except ValueError:
-        return redirect(place.address(scope.team))
+        return redirect(search_page.address(scope.team))
     return redirect(reverse(target, args=[selection.key]))

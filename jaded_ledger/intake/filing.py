@@ -1,7 +1,7 @@
 """How rows of one kind of file become records of one model.
 
 Read the cells, look up names, areas and parcels for the whole batch, tell each row by its natural key, and hand them
-to ``Taking.supersede``. A kind that needs more says so in a subclass.
+to ``CountyIntake.supersede``. A kind that needs more says so in a subclass.
 """
 
 from __future__ import annotations

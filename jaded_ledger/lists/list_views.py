@@ -173,8 +173,8 @@ def _act_on_rows(request: HttpRequest, scope: Scope, which: ParcelList, asked: s
         messages.info(request, f"There is no row of that kind on the list any more: {reads}.")
         return redirect("lists:list", which.pk)
     if doing == "keep":
-        place = SearchPage(Search((), (on_lists([which.name]),)))
-        return redirect("lists:keep", keep(scope, place, ids, is_all=False).key)
+        search_page = SearchPage(Search((), (on_lists([which.name]),)))
+        return redirect("lists:keep", keep(scope, search_page, ids, is_all=False).key)
     verb = Activity.Verb.DROP_STALE if key == STALE else Activity.Verb.REMOVE
     done = services.remove(scope, which, ids, verb)
     count = f"{done.rows if done else 0:,}"

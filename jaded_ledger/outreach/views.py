@@ -35,10 +35,10 @@ def _selection(key: str, scope: Scope) -> Selection:
 def _back(selection: Selection, scope: Scope) -> str:
     """Return the address of the search a selection was made from."""
     try:
-        place = SearchPage(parse(selection.search), tuple(selection.columns) or COLUMNS, selection.sort)
+        search_page = SearchPage(parse(selection.search), tuple(selection.columns) or COLUMNS, selection.sort)
     except CriteriaError:
         return "/"
-    return place.address(scope.team)
+    return search_page.address(scope.team)
 
 
 def _context(selection: Selection, scope: Scope) -> dict[str, object]:

@@ -31,9 +31,9 @@ class Pager:
     search: str
 
 
-def address(parcel_id: int, place: SearchPage, scope: Scope, at: int | None) -> str:
+def address(parcel_id: int, search_page: SearchPage, scope: Scope, at: int | None) -> str:
     """Return the address of a property's page within a search."""
-    query = place.query(scope.team) | ({"at": str(at)} if at else {})
+    query = search_page.query(scope.team) | ({"at": str(at)} if at else {})
     found = reverse("properties:property", args=[parcel_id])
     return f"{found}?{urlencode(query, quote_via=quote)}" if query else found
 
@@ -52,18 +52,18 @@ def pager_of(query: QueryDict, scope: Scope, parcel_id: int) -> Pager | None:
     if "at" not in query:
         return None
     try:
-        place = search_page_of(query, scope.team)
-        matches = compile(place.search, scope).matches
+        search_page = search_page_of(query, scope.team)
+        matches = compile(search_page.search, scope).matches
     except CriteriaError:
         return None
-    ordered = in_order(matches, place.sort, asked_phrases(place.search))
+    ordered = in_order(matches, search_page.sort, asked_phrases(search_page.search))
     at = min(whole_number(query["at"]) or 1, LARGEST_PLACE)
     start = max(at - 2, 0)
     around = list(ordered.values_list("parcel_id", flat=True)[start : at + 1])
     if parcel_id not in around:
         found = _place_in(ordered, parcel_id)
         if found is None:
-            return Pager(None, matches.count(), "", "", _back(place, scope, parcel_id), format(place.search))
+            return Pager(None, matches.count(), "", "", _back(search_page, scope, parcel_id), format(search_page.search))
         at, start = found, max(found - 2, 0)
         around = list(ordered.values_list("parcel_id", flat=True)[start : at + 1])
     here = around.index(parcel_id)
@@ -72,16 +72,16 @@ def pager_of(query: QueryDict, scope: Scope, parcel_id: int) -> Pager | None:
     after = around[here + 1] if here + 1 < len(around) else None
     if after is None:
         after = ordered.values_list("parcel_id", flat=True)[at : at + 1].first()
-    there = replace(place, page=(at - 1) // PAGE + 1)
+    there = replace(search_page, page=(at - 1) // PAGE + 1)
     return Pager(
         at,
         matches.count(),
-        address(before, place, scope, at - 1) if before else "",
-        address(after, place, scope, at + 1) if after else "",
+        address(before, search_page, scope, at - 1) if before else "",
+        address(after, search_page, scope, at + 1) if after else "",
         _back(there, scope, parcel_id),
-        format(place.search),
+        format(search_page.search),
     )
 
 
-def _back(place: SearchPage, scope: Scope, parcel_id: int) -> str:
-    return f"{place.address(scope.team)}#parcel-{parcel_id}"
+def _back(search_page: SearchPage, scope: Scope, parcel_id: int) -> str:
+    return f"{search_page.address(scope.team)}#parcel-{parcel_id}"

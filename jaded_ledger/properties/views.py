@@ -71,7 +71,7 @@ def _statement(record: PropertyRecord, about: str, scope: Scope) -> dict[str, An
         "abouts": [one for one in About if one in found],
         "about": about if about in found else "",
         "closing": closing and replace(closing, value=findings.estimate.value if findings and findings.estimate else None),
-        "course": history_chart_of(findings) if findings else None,
+        "history_chart": history_chart_of(findings) if findings else None,
     }
 
 
@@ -88,7 +88,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
         "parcel": parcel,
         "record": record,
         "wrong_day": typed if typed and record.day is None else "",
-        "walk": pager_of(request.GET, scope, pk),
+        "pager": pager_of(request.GET, scope, pk),
         "recorded_through": earliest_days().get(parcel.county_id),
         "shape": shape,
         "drawing": draw_outline(parcel, shape) if shape else None,

@@ -168,6 +168,6 @@ class Teams(DemoTestCase):
     def test_places_of_find_have_one_address(self) -> None:
         from django.http import QueryDict
 
-        place = SearchPage(parse("beds: 3..\nclass: duplex"), ("beds",), "-beds", 2)
-        address = place.address(self.scope.team)
-        self.assertEqual(search_page_of(QueryDict(address.partition("?")[2]), self.scope.team), place)
+        search_page = SearchPage(parse("beds: 3..\nclass: duplex"), ("beds",), "-beds", 2)
+        address = search_page.address(self.scope.team)
+        self.assertEqual(search_page_of(QueryDict(address.partition("?")[2]), self.scope.team), search_page)

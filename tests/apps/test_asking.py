@@ -121,7 +121,7 @@ class Names(FindCase):
         self.assertEqual(self.get("picture", trait="nope").status_code, 404)
 
 
-class Pasted(FindCase):
+class PastedColumn(FindCase):
     def test_numbers_listings_and_addresses_are_found(self) -> None:
         listing = Listing.objects.filter(county__name="Tamarack", superseded_at=None, parcel__retired_on=None).first()
         facts = ParcelFacts.objects.filter(county__name="Tamarack", address__zip5__gt="").exclude(address=None).order_by("pk")[40]

@@ -217,34 +217,34 @@ class Walks(PageCase):
     SEARCH = "county: Pike Hollow\nowner-occupied: no\nliving-area: 1500.."
 
     def test_through_a_sorted_search_and_back(self) -> None:
-        place = SearchPage(parse(self.SEARCH), sort="-living-area")
-        ids = list(in_order(compile(place.search, self.scope).matches, place.sort).values_list("parcel_id", flat=True))
+        search_page = SearchPage(parse(self.SEARCH), sort="-living-area")
+        ids = list(in_order(compile(search_page.search, self.scope).matches, search_page.sort).values_list("parcel_id", flat=True))
         self.assertGreater(len(ids), 60)
-        here = address(ids[48], place, self.scope, 49)
+        here = address(ids[48], search_page, self.scope, 49)
         for at in range(49, 55):
             response = self.client.get(here)
             self.assertContains(response, f"{at} of {len(ids)}")
             self.assertEqual(response.context["parcel"].pk, ids[at - 1])
-            walk = response.context["walk"]
-            self.assertEqual(int(re.search(r"/property/(\d+)/", walk.previous)[1]), ids[at - 2])
+            pager = response.context["pager"]
+            self.assertEqual(int(re.search(r"/property/(\d+)/", pager.previous)[1]), ids[at - 2])
             # The way back leads to the page that holds the row.
-            self.assertEqual("page=2" in walk.back, at > 50)
-            self.assertTrue(walk.back.endswith(f"#parcel-{ids[at - 1]}"))
-            here = walk.following
-        first = self.client.get(address(ids[0], place, self.scope, 1)).context["walk"]
-        last = self.client.get(address(ids[-1], place, self.scope, len(ids))).context["walk"]
+            self.assertEqual("page=2" in pager.back, at > 50)
+            self.assertTrue(pager.back.endswith(f"#parcel-{ids[at - 1]}"))
+            here = pager.following
+        first = self.client.get(address(ids[0], search_page, self.scope, 1)).context["pager"]
+        last = self.client.get(address(ids[-1], search_page, self.scope, len(ids))).context["pager"]
         self.assertEqual((first.previous, last.following), ("", ""))
 
     def test_addresses_that_have_aged_or_make_no_sense(self) -> None:
-        place = SearchPage(parse(self.SEARCH))
-        ids = list(in_order(compile(place.search, self.scope).matches, "").values_list("parcel_id", flat=True))
+        search_page = SearchPage(parse(self.SEARCH))
+        ids = list(in_order(compile(search_page.search, self.scope).matches, "").values_list("parcel_id", flat=True))
         for at in ("1", "999999", "0", "x", "٣", "-4"):
-            walk = self.page(ids[30], q=self.SEARCH, at=at).context["walk"]
-            self.assertEqual(walk.at, 31, at)
+            pager = self.page(ids[30], q=self.SEARCH, at=at).context["pager"]
+            self.assertEqual(pager.at, 31, at)
         stranger = Parcel.objects.filter(county__name="Tamarack").first()
         self.assertContains(self.page(stranger, q=self.SEARCH, at="3"), "no longer in the search")
         for query in ({"q": "bedz: 3", "at": "1"}, {"q": "city: Nowhere", "at": "1"}, {"q": self.SEARCH}):
-            self.assertIsNone(self.page(ids[0], **query).context["walk"])
+            self.assertIsNone(self.page(ids[0], **query).context["pager"])
         self.assertEqual(self.page(ids[0], s="never-kept", at="1").status_code, 404)
 
 

@@ -97,7 +97,7 @@ class Explained(BrowserCase):
         owed = int(page.locator(".closing .total").first.inner_text().split()[-1].replace(",", ""))
         # Each figure is rounded to the dollar by itself.
         self.assertLess(abs(debits - credits - owed), 15)
-        expect(page.locator(".course .value").first).to_be_visible()
+        expect(page.locator(".history-chart .value").first).to_be_visible()
         equity = page.locator(".figures tr", has_text="equity").first.locator("td").inner_text()
         self.assertEqual(page.locator(".closing b").inner_text(), equity)
         self.assert_accessible(page)

@@ -13,7 +13,7 @@ from tests.browser.case import BrowserCase, in_browser
 SEARCH = "class: duplex\nowner-occupied: no\nliving-area: 1500.."
 
 
-class Walk(BrowserCase):
+class Paging(BrowserCase):
     def in_view(self, page: Page, selector: str) -> bool:
         return page.locator(selector).evaluate(
             "row => { const box = row.getBoundingClientRect(), sheet = row.closest('.sheet').getBoundingClientRect();"

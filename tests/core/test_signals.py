@@ -69,8 +69,8 @@ class Signals(unittest.TestCase):
         self.assertEqual(open_liens([new, old, paid], [date(2018, 5, 5)]), [new])
 
     def test_spells(self) -> None:
-        spells = [Episode(date(2020, 1, 1), date(2021, 1, 1), 1), Episode(date(2026, 3, 9), None, 2)]
-        found = signals_of(Filed(violations=spells, vacancies=spells[:1]), (), TODAY)
+        episodes = [Episode(date(2020, 1, 1), date(2021, 1, 1), 1), Episode(date(2026, 3, 9), None, 2)]
+        found = signals_of(Filed(violations=episodes, vacancies=episodes[:1]), (), TODAY)
         self.assertEqual([(one.kind, one.is_open) for one in found], [
             (SignalKind.CODE_VIOLATION, False), (SignalKind.CODE_VIOLATION, True), (SignalKind.VACANCY, False),
         ])  # fmt: skip

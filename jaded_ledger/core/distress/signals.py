@@ -284,11 +284,11 @@ def signals_of(filed: Filed, sold_on: Sequence[date], today: date) -> list[Signa
         *_of_auctions(filed.auctions, today),
         *_of_liens(filed.liens, sold_on),
     ]
-    for kind, spells, row in (
+    for kind, episodes, row in (
         (SignalKind.CODE_VIOLATION, filed.violations, "violation"),
         (SignalKind.VACANCY, filed.vacancies, "vacancy"),
     ):
-        signals += [Signal(kind, spell.since, spell.until is None, (row, spell.key), spell.until) for spell in spells]
+        signals += [Signal(kind, episode.since, episode.until is None, (row, episode.key), episode.until) for episode in episodes]
     return signals
 
 

@@ -46,11 +46,11 @@ def _of_listing(listing: Listing, changes: Sequence[Change]) -> Iterator[Dated]:
 def _long_on_market(closed: Iterable[ActivePeriod]) -> date | None:
     """Return the day on which a listing had been on the market for long; None if it never was."""
     days = 0
-    for spell in closed:
-        if spell.until is not None:
-            if days + (spell.until - spell.since).days >= LONG_ON_MARKET:
-                return spell.since + timedelta(days=LONG_ON_MARKET - days)
-            days += (spell.until - spell.since).days
+    for period in closed:
+        if period.until is not None:
+            if days + (period.until - period.since).days >= LONG_ON_MARKET:
+                return period.since + timedelta(days=LONG_ON_MARKET - days)
+            days += (period.until - period.since).days
     return None
 
 

@@ -176,7 +176,7 @@ def dated_values(found: Findings) -> list[DatedValue]:
 def value_on(known: Sequence[DatedValue], day: date) -> Decimal | None:
     """Return the value on a day: between two days on which it is told, in proportion to time; None before the first.
 
-    >>> value_on([Worth(date(2020, 1, 1), Decimal(100)), Worth(date(2020, 1, 11), Decimal(200))], date(2020, 1, 6))
+    >>> value_on([DatedValue(date(2020, 1, 1), Decimal(100)), DatedValue(date(2020, 1, 11), Decimal(200))], date(2020, 1, 6))
     Decimal('150.0')
     """
     before = [one for one in known if one.on <= day]

@@ -104,7 +104,7 @@ def active_periods(listing: Listing, changes: Sequence[Change]) -> tuple[ActiveP
 
 @dataclass(frozen=True)
 class OnMarket:
-    """Days on the market: those of closed spells, and the day since which it is active now."""
+    """Days on the market: those of closed periods, and the day since which it is active now."""
 
     days: int
     since: date | None
@@ -114,19 +114,19 @@ class OnMarket:
 
 
 def days_on_market(found: Iterable[ActivePeriod]) -> OnMarket:
-    """Return the sum of spells; days that two spells share count once.
+    """Return the sum of periods; days that two periods share count once.
 
-    >>> days_on_market([Spell(date(2026, 1, 1), date(2026, 1, 31)), Spell(date(2026, 1, 21), date(2026, 2, 10))]).days
+    >>> days_on_market([ActivePeriod(date(2026, 1, 1), date(2026, 1, 31)), ActivePeriod(date(2026, 1, 21), date(2026, 2, 10))]).days
     40
     """
     days, reached, since = 0, date.min, None
-    for spell in sorted(found, key=lambda one: one.since):
-        if spell.until is None:
-            since = max(spell.since, reached) if since is None else since
+    for period in sorted(found, key=lambda one: one.since):
+        if period.until is None:
+            since = max(period.since, reached) if since is None else since
             break
-        if spell.until > reached:
-            days += (spell.until - max(spell.since, reached)).days
-            reached = spell.until
+        if period.until > reached:
+            days += (period.until - max(period.since, reached)).days
+            reached = period.until
     return OnMarket(days, since)
 
 
@@ -165,7 +165,7 @@ class Chain:
     @property
     def cumulative(self) -> OnMarket:
         """Days on the market over all of the chain."""
-        return days_on_market(spell for listing in self.listings for spell in active_periods(listing, self.changes_of(listing)))
+        return days_on_market(period for listing in self.listings for period in active_periods(listing, self.changes_of(listing)))
 
     @property
     def cuts(self) -> tuple[Change, ...]:

@@ -45,9 +45,9 @@ class StateNow:
 def changes_since(then: StateThen, now: StateNow) -> Iterator[SinceAdded]:
     """Yield what has come about of a property since it was put on a list.
 
-    >>> then = Stood(date(2026, 1, 1), None, 900, OwnerKind.INDIVIDUAL)
-    >>> list(came_about(then, Stands(StandardStatus.ACTIVE, date(2026, 3, 1), 0, OwnerKind.ESTATE, None)))
-    [<Since.LISTED: 'listed now'>, <Since.DIED: 'estate opened'>, <Since.PAID_UP: 'tax paid up'>]
+    >>> then = StateThen(date(2026, 1, 1), None, 900, OwnerKind.INDIVIDUAL)
+    >>> list(changes_since(then, StateNow(StandardStatus.ACTIVE, date(2026, 3, 1), 0, OwnerKind.ESTATE, None)))
+    [<SinceAdded.LISTED: 'listed now'>, <SinceAdded.DIED: 'estate opened'>, <SinceAdded.PAID_UP: 'tax paid up'>]
     """
     was_offered = then.status in ON_MARKET
     if now.status in ON_MARKET and not was_offered:

@@ -57,7 +57,7 @@ TRAITS = (
           "the town's violations", event="has_violation", synonyms=("building violation", "nuisance"),
           rule="the newest that is not closed"),
     Trait("vacancy", "vacant since", Section.DISTRESS, Kind.DATE, "since when the building is known to stand empty", "noted vacancies",
-          event="is_vacant", synonyms=("empty", "unoccupied"), sayings=(("vacant", "any"),), rule="the newest spell that has not ended"),
+          event="is_vacant", synonyms=("empty", "unoccupied"), sayings=(("vacant", "any"),), rule="the newest one that has not ended"),
     _case("probate", "probate case", "estate case"),
     Trait("inherited", "inherited", Section.DISTRESS, Kind.DATE, "when the owner inherited it", "the county's recorded deeds",
           event="is_inherited", synonyms=("inheritance", "heir"), rule="the instrument by which the owner acquired it passed an estate"),

@@ -50,10 +50,10 @@ def days(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
     mine = chain.listings if trait.key in ("cumulative-days", "relistings") else chain.listings[-1:]
     for one in mine:
         yield _listing(one)
-        for spell in active_periods(one, chain.changes_of(one)):
-            until = spell.until or found.today
-            length = max((until - spell.since).days, 0)
-            yield Entry(f"active from {day(spell.since)}", f"{length} days", f"to {day(spell.until)}" if spell.until else "until today")
+        for period in active_periods(one, chain.changes_of(one)):
+            until = period.until or found.today
+            length = max((until - period.since).days, 0)
+            yield Entry(f"active from {day(period.since)}", f"{length} days", f"to {day(period.until)}" if period.until else "until today")
     counted = chain.cumulative if trait.key == "cumulative-days" else chain.days
     if trait.key == "relistings":
         gap = f"each gap is shorter than the county’s {found.county.relisting_gap_days} days"
