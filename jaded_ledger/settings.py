@@ -54,6 +54,8 @@ PINNED_TODAY = _pinned_today()
 SILENCED_SYSTEM_CHECKS = ["gis.W001"]
 
 INSTALLED_APPS = [
+    # Ready before all others, which then find what each of them adds.
+    "jaded_ledger.plugins",
     "jaded_ledger.demo",
     "jaded_ledger.outreach",
     "jaded_ledger.properties",

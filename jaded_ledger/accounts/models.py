@@ -47,6 +47,11 @@ class User(AbstractUser):
         default=True, help_text="Whether a single letter is a shortcut (WCAG 2.1.4 asks that it can be switched off)."
     )
 
+    @property
+    def display_name(self) -> str:
+        """What somebody is called on pages."""
+        return self.first_name or self.username
+
     class Meta(AbstractUser.Meta):
         constraints = [models.CheckConstraint(condition=models.Q(role__in=["owner", "agent", "reader"]), name="user_role_known")]
 

@@ -26,6 +26,7 @@ from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.parcels import parcels
+from jaded_ledger.find.team_traits import team_traits
 from jaded_ledger.records.models import Area, County, Parcel, ParcelFacts
 from jaded_ledger.records.own_columns import slug
 from jaded_ledger.records.trait_columns import column_of, field_of, is_unknown, table_of
@@ -282,19 +283,11 @@ _BY_KIND: dict[Kind, Callable[[_Question], Q]] = {
 }
 
 
-Compiler = Callable[[tuple[Value, ...], Scope], Q]
-_registered: dict[str, Compiler] = {}
-
-
-def register_compiler(key: str, compiler: Compiler) -> None:
-    """Have a trait of the team's compiled by the app that keeps it: a question about lists is ``id IN (SELECT …)``."""
-    _registered[key] = compiler
-
-
 def _asked(trait: Trait, values: tuple[Value, ...], counties: tuple[County, ...], scope: Scope, refused: tuple[Value, ...] = ()) -> Q:
     """Return the condition that one of some values holds, and none of those refused. Of what there was no event of, no value does."""
-    if trait.key in _registered:
-        return _registered[trait.key](values, scope)
+    declared = team_traits().get(trait.key)
+    if declared and declared.condition:
+        return declared.condition(values, scope)
     found = [_presence(trait, value) for value in values if isinstance(value, Presence)]
     others = tuple(value for value in values if not isinstance(value, Presence))
     if others:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from jaded_ledger.accounts.scope import Scope
@@ -13,6 +13,7 @@ from jaded_ledger.core.facts.explanations import Entry, Explanation, Source
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import value_of, with_values
+from jaded_ledger.find.team_traits import team_traits
 from jaded_ledger.records import models
 from jaded_ledger.records.models import Filed, Parcel
 from jaded_ledger.records.reading import record_of
@@ -25,15 +26,6 @@ ROWS: dict[str, type[Filed]] = {
     "listing-event": models.ListingEvent,
 }  # fmt: skip
 """The model of each kind of row that an explanation names."""
-
-
-TeamExplainer = Callable[[Parcel, Findings, Scope], Iterator[Entry]]
-_registered: dict[str, TeamExplainer] = {}
-
-
-def register_explainer(key: str, explainer: TeamExplainer) -> None:
-    """Have a trait of the team's explained by the app that keeps it."""
-    _registered[key] = explainer
 
 
 class NotDerivedError(Exception):
@@ -78,8 +70,8 @@ def _explanation(parcel: Parcel, trait: Trait, scope: Scope) -> Explanation:
     if facts is None:
         raise NotDerivedError(f"{parcel.number} is retired: the county no longer has a parcel of this number")
     found, value = Findings(record_of(parcel, by_zip=trait.key == "zip-population"), scope.today), value_of(facts, trait)
-    if trait.key in _registered:
-        return Explanation(trait, value, trait.rule or "as your team keeps it", tuple(_registered[trait.key](parcel, found, scope)))
+    if declared := team_traits().get(trait.key):
+        return Explanation(trait, value, trait.rule or "as your team keeps it", tuple(declared.explain(parcel, found, scope)))
     return explanations.explain(found, trait, value)
 
 

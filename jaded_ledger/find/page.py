@@ -25,6 +25,7 @@ from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.results import PAGE, Row, rows
 from jaded_ledger.find.row_marks import with_marks
 from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.records.models import County, earliest_days
 from jaded_ledger.records.own_columns import traits_of
 from jaded_ledger.records.versions import facts_version
@@ -145,6 +146,7 @@ def _results(search_page: SearchPage, compiled: Compiled, found: Balance) -> dic
             for section in dict.fromkeys(trait.section for trait in offered)
         ],
         "owners": count_owners(compiled),
+        "selection_acts": selection_acts(),
     }
 
 

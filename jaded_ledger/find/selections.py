@@ -13,9 +13,16 @@ from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.plugins import hooks, in_order
+from jaded_ledger.plugins.entries import SelectionAct
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.versions import facts_version
+
+
+def selection_acts() -> list[SelectionAct]:
+    """Return what can be done with a selection, in order."""
+    return in_order(hooks.selection_acts())
 
 
 def keep(scope: Scope, search_page: SearchPage, parcel_ids: Sequence[int], *, is_all: bool) -> Selection:

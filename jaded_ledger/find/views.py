@@ -24,11 +24,9 @@ from jaded_ledger.find.page import context_of
 from jaded_ledger.find.phrase_books import groups_of
 from jaded_ledger.find.responses import book_response, compiled_or_opening, error_response, page_or_empty, sent_query
 from jaded_ledger.find.search_page import SearchPage, search_page_of, search_text
+from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.find.suggestions import browse, suggest
 from jaded_ledger.web.middleware import only_reads
-
-FORWARD = {"labels": "outreach:labels", "contacts": "outreach:contacts", "keep": "lists:keep"}
-"""Where a selection can be sent on to."""
 
 
 @require_GET
@@ -141,11 +139,11 @@ def keep_selection(request: HttpRequest) -> HttpResponse:
         # The page says what is wrong with the search, and nothing of it is lost.
         return redirect(f"{reverse('find:find')}?{urlencode({'q': request.POST.get('q', '')})}")
     ids = _chosen_ids(request.POST.get("ids", ""))
-    target = FORWARD.get(request.POST.get("then", ""))
-    if target is None:
+    act = next((act for act in selection_acts() if act.key == request.POST.get("then")), None)
+    if act is None:
         raise Http404("there is no such thing to do")
     try:
         selection = selections.keep(scope, search_page, ids, is_all=bool(request.POST.get("all")))
     except ValueError:
         return redirect(search_page.address(scope.team))
-    return redirect(reverse(target, args=[selection.key]))
+    return redirect(reverse(act.url_name, args=[selection.key]))

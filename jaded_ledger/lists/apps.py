@@ -2,11 +2,6 @@ from django.apps import AppConfig
 
 
 class ListsConfig(AppConfig):
+    """Lists, tags and stages of work, and urgency."""
+
     name = "jaded_ledger.lists"
-
-    def ready(self) -> None:
-        from jaded_ledger.lists import explanations, row_marks, traits
-
-        traits.register()
-        explanations.register()
-        row_marks.register()

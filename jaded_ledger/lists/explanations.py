@@ -12,7 +12,6 @@ from jaded_ledger.core.distress.urgency import MOST
 from jaded_ledger.core.facts.explanations.entries import Entry, Source, money
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.letter_case import in_reading_case
-from jaded_ledger.find.explanations import register_explainer as explain_by
 from jaded_ledger.lists.current_rows import memberships, stage_history, taggings
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, Tagging
 from jaded_ledger.lists.staleness import stale_memberships
@@ -38,7 +37,7 @@ def _as_it_stood(row: Membership) -> Iterator[str]:
         yield f"{money(row.tax_due)} of tax due"
 
 
-def _lists(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
+def explain_lists(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
     """The lists it is on, how it came there, and how it stood then."""
     rows = memberships(scope).filter(parcel=parcel)
     stale = set(stale_memberships(rows).values_list("pk", flat=True))
@@ -51,7 +50,7 @@ def _lists(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
         yield Entry("On a list", "none")
 
 
-def _tags(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
+def explain_tags(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
     """Its tags, with their days."""
     rows: list[Tagging] = list(
         taggings(scope).filter(parcel=parcel).select_related("tag", "added__user").order_by("-tagged_on", "tag__folded")
@@ -62,7 +61,7 @@ def _tags(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
         yield Entry("Tags", "none")
 
 
-def _stages(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
+def explain_stages(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
     """Its stages, those before it too."""
     rows = list(stage_history(scope).filter(parcel=parcel).select_related("stage", "added__user").order_by("-pk"))
     for row in rows:
@@ -71,7 +70,7 @@ def _stages(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
         yield Entry("Stage", "none")
 
 
-def _urgency(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
+def explain_urgency(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
     """Yield the account of a parcel's urgency, line by line."""
     counted = account_of(parcel, found, scope)
     for item in counted.items:
@@ -85,27 +84,3 @@ def _urgency(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
         yield Entry("Signs of distress", UNKNOWN, f"none of the records that tell of them are on file of {found.county.name}")
     cap = f"no more than {MOST} is shown" if counted.total > MOST else f"points halve every {scale_of(scope.team).half_life} months"
     yield Entry("In all", str(counted.total), cap, is_sum=True)
-
-
-def register() -> None:
-    """Tell Find who explains the traits of lists."""
-    for explainer, keys in (
-        (
-            _lists,
-            (
-                "on-list",
-                "fresh-on-list",
-                "lists-held",
-                "reasons-held",
-                "campaigns-held",
-                "working-sets-held",
-                "list-added",
-                "stale-on-list",
-            ),
-        ),
-        (_tags, ("tag", "tagged")),
-        (_stages, ("stage", "stage-since")),
-        (_urgency, ("urgency",)),
-    ):
-        for key in keys:
-            explain_by(key, explainer)

@@ -7,7 +7,6 @@ from collections.abc import Collection
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.find.results import Mark
-from jaded_ledger.find.row_marks import register as mark_by
 from jaded_ledger.lists.current_rows import memberships
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.lists.staleness import stale_memberships
@@ -18,7 +17,8 @@ def letters_of(one: ParcelList) -> str:
     return one.mark or "".join(word[0] for word in one.name.split()[:2]).upper()
 
 
-def _marks(parcel_ids: Collection[int], scope: Scope) -> dict[int, list[Mark]]:
+def list_marks(parcel_ids: Collection[int], scope: Scope) -> dict[int, list[Mark]]:
+    """Return the marks of the lists that parcels are on, by parcel."""
     rows = memberships(scope).filter(parcel__in=parcel_ids)
     stale = set(stale_memberships(rows).values_list("pk", flat=True))
     marks: dict[int, list[Mark]] = defaultdict(list)
@@ -27,8 +27,3 @@ def _marks(parcel_ids: Collection[int], scope: Scope) -> dict[int, list[Mark]]:
         reads = f"on “{row.list.name}”{', stale: passed to somebody else since' if is_stale else ''}"
         marks[row.parcel_id].append(Mark(letters_of(row.list), reads, is_stale))
     return marks
-
-
-def register() -> None:
-    """Tell Find which lists its rows are on."""
-    mark_by(_marks)

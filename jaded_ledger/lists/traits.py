@@ -1,11 +1,11 @@
-"""How questions about lists, tags and stages are asked: registered with Find, so that they stand in the one path of a search."""
+"""The traits of lists, tags and stages, each declared once: what it is, how it is asked, what its value is and how that came about."""
 
 from __future__ import annotations
 
 import difflib
 from collections.abc import Callable
 from datetime import date
-from functools import reduce
+from functools import partial, reduce
 from operator import and_, or_
 from typing import Any
 
@@ -16,11 +16,12 @@ from django.db.models.functions import Coalesce
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import Exactly, FigureRange, Members, Presence, Quantity, Value
 from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 from jaded_ledger.core.words import folded
 from jaded_ledger.find.compiler import not_
-from jaded_ledger.find.compiler import register_compiler as compile_by
-from jaded_ledger.find.parcels import register_column
+from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.lists.current_rows import memberships, stage_entries, taggings
+from jaded_ledger.lists.explanations import explain_lists, explain_stages, explain_tags, explain_urgency
 from jaded_ledger.lists.models import Membership, ParcelList, Stage, Tag
 from jaded_ledger.lists.stages import stages_of
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships
@@ -162,25 +163,110 @@ def _fresh(scope: Scope) -> QuerySet[Membership]:
     return fresh_memberships(memberships(scope))
 
 
-def register() -> None:
-    """Tell Find how the traits of lists are asked and what their values are."""
-    reasons, campaigns, sets = (_of_type(kind) for kind in ParcelList.Type)
-    for key, compiler, value in (
-        ("on-list", _set("lists", ParcelList, memberships, "list"), _names(memberships, "list__name")),
-        ("fresh-on-list", _set("lists", ParcelList, _fresh, "list"), _names(_fresh, "list__name")),
-        ("lists-held", _counted(memberships), _number(memberships)),
-        ("reasons-held", _counted(reasons), _number(reasons)),
-        ("campaigns-held", _counted(campaigns), _number(campaigns)),
-        ("working-sets-held", _counted(sets), _number(sets)),
-        ("list-added", _newest(memberships, "added_on"), _day(memberships, "added_on")),
-        ("stale-on-list", _flag(_stale), _there(_stale)),
-        ("tag", _set("tags", Tag, taggings, "tag"), _names(taggings, "tag__name")),
-        ("tagged", _newest(taggings, "tagged_on"), _day(taggings, "tagged_on")),
-        ("stage", _set("stages", Stage, stage_entries, "stage"), _names(stage_entries, "stage__name")),
-        ("stage-since", _newest(stage_entries, "since"), _day(stage_entries, "since")),
-    ):
-        compile_by(key, compiler)
-        register_column(key.replace("-", "_"), value)
-    register_column("urgency", urgency, lambda scope: scale_of(scope.team).key)
-    for event, rows in (("on_any_list", memberships), ("has_tag", taggings), ("has_stage", stage_entries)):
-        register_column(event, _there(rows))
+_of_team = partial(Trait, section=Section.LISTS, source="your team", of_team=True)
+_REASONS, _CAMPAIGNS, _WORKING_SETS = (_of_type(kind) for kind in ParcelList.Type)
+
+TEAM_TRAITS = (
+    TeamTrait(
+        _of_team("on-list", "on list", kind=Kind.SET, meaning="which of your team's lists it is on", synonyms=("list", "lists", "stacked")),
+        _set("lists", ParcelList, memberships, "list"),
+        _names(memberships, "list__name"),
+        explain_lists,
+    ),
+    TeamTrait(
+        _of_team(
+            "fresh-on-list", "on list, not stale", kind=Kind.SET,
+            meaning="on which of your team's lists it is without having passed to somebody else since",
+        ),
+        _set("lists", ParcelList, _fresh, "list"),
+        _names(_fresh, "list__name"),
+        explain_lists,
+    ),
+    TeamTrait(
+        _of_team(
+            "lists-held", "lists held", kind=Kind.NUMBER, meaning="on how many lists it is", unit="lists",
+            synonyms=("number of lists", "stack depth"),
+        ),
+        _counted(memberships),
+        _number(memberships),
+        explain_lists,
+    ),
+    TeamTrait(
+        _of_team("reasons-held", "reason lists held", kind=Kind.NUMBER, meaning="on how many lists of reasons it is", unit="lists"),
+        _counted(_REASONS),
+        _number(_REASONS),
+        explain_lists,
+    ),
+    TeamTrait(
+        _of_team("campaigns-held", "campaign lists held", kind=Kind.NUMBER, meaning="on how many lists of campaigns it is", unit="lists"),
+        _counted(_CAMPAIGNS),
+        _number(_CAMPAIGNS),
+        explain_lists,
+    ),
+    TeamTrait(
+        _of_team("working-sets-held", "working sets held", kind=Kind.NUMBER, meaning="on how many working sets it is", unit="lists"),
+        _counted(_WORKING_SETS),
+        _number(_WORKING_SETS),
+        explain_lists,
+    ),
+    TeamTrait(
+        _of_team(
+            "list-added", "added to a list", kind=Kind.DATE, meaning="when it was last added to a list", event="on_any_list",
+            synonyms=("date added", "listed by us"),
+        ),
+        _newest(memberships, "added_on"),
+        _day(memberships, "added_on"),
+        explain_lists,
+        event=_there(memberships),
+    ),
+    TeamTrait(
+        _of_team(
+            "stale-on-list", "stale on a list", kind=Kind.FLAG, synonyms=("sold since",),
+            meaning="whether it has passed to somebody else since it was added to one of its lists",
+        ),
+        _flag(_stale),
+        _there(_stale),
+        explain_lists,
+    ),
+    TeamTrait(
+        _of_team(
+            "urgency", "urgency", kind=Kind.NUMBER, synonyms=("score", "priority"),
+            meaning="0 to 100: what its open signs of distress and your lists of reasons add up to, fading with time",
+            source="all records that tell of distress, your team's lists and weights",
+            rule="what the newest open sign of each kind and every list of a reason are worth, halving with time; no more than 100",
+        ),
+        None,
+        urgency,
+        explain_urgency,
+        settings=lambda scope: scale_of(scope.team).key,
+    ),
+    TeamTrait(
+        _of_team("tag", "tag", kind=Kind.SET, meaning="the words that your team put on it", synonyms=("tags", "label")),
+        _set("tags", Tag, taggings, "tag"),
+        _names(taggings, "tag__name"),
+        explain_tags,
+    ),
+    TeamTrait(
+        _of_team("tagged", "tagged on", kind=Kind.DATE, meaning="when it was last tagged", event="has_tag"),
+        _newest(taggings, "tagged_on"),
+        _day(taggings, "tagged_on"),
+        explain_tags,
+        event=_there(taggings),
+    ),
+    TeamTrait(
+        _of_team(
+            "stage", "stage", kind=Kind.SET, meaning="how far your team's work on it has come", synonyms=("pipeline", "status of work"),
+        ),
+        _set("stages", Stage, stage_entries, "stage"),
+        _names(stage_entries, "stage__name"),
+        explain_stages,
+    ),
+    TeamTrait(
+        _of_team("stage-since", "stage since", kind=Kind.DATE, meaning="since when it is at its stage", event="has_stage"),
+        _newest(stage_entries, "since"),
+        _day(stage_entries, "since"),
+        explain_stages,
+        event=_there(stage_entries),
+    ),
+)  # fmt: skip
+"""What a team keeps of parcels itself. Of every parcel it is known whether it has one."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
 from typing import Any
@@ -22,6 +23,8 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.explanations import NotDerivedError, explained
+from jaded_ledger.plugins import hooks, in_order
+from jaded_ledger.plugins.entries import PropertySection
 from jaded_ledger.properties.history_chart import history_chart_of
 from jaded_ledger.properties.identity import facts_of, holdings, key_figures, nearby
 from jaded_ledger.properties.outline_drawing import draw_outline
@@ -93,6 +96,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
         "shape": shape,
         "drawing": draw_outline(parcel, shape) if shape else None,
         "sections": [section_tables(section, record) for section in SECTIONS],
+        "more_sections": _more_sections(parcel, scope),
         "nearby": nearby(parcel, shape) if shape else [],
         "grades": AreaGrade.Grade.values,
         "grade": grade_of(scope, record.roll.neighbourhood_id) if record.roll else "",
@@ -102,6 +106,12 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
         **_holdings(parcel, scope),
     }
     return render(request, "properties/property.html", context)
+
+
+def _more_sections(parcel: Parcel, scope: Scope) -> list[tuple[PropertySection, Mapping[str, Any]]]:
+    """Return the sections that apps add to the page, with what their templates need."""
+    asked = ((section, section.context(parcel, scope)) for section in in_order(hooks.property_sections()))
+    return [(section, context) for section, context in asked if context is not None]
 
 
 def _contact_count(record: PropertyRecord, scope: Scope) -> dict[str, Any]:

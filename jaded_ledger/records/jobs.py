@@ -9,12 +9,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
+from itertools import chain
 from typing import Any
 
 from django.db import InterfaceError, OperationalError, transaction
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
+
+from jaded_ledger.plugins import hooks
 
 DEAD_AFTER = 15.0
 """Seconds without a sign of life after which a worker is given up; it gives one every few (settings)."""
@@ -50,18 +53,10 @@ class Waiting:
         return sorted({*waiting} - {args.get(self.argument) for args in jobs.values_list("args", flat=True)})
 
 
-_registered: list[Waiting] = []
-
-
-def register(waiting: Waiting) -> None:
-    """Have rows that wait for a kind of job be looked after."""
-    _registered.append(waiting)
-
-
 def queue_again() -> int:
     """Queue a job for everything that waits and has none; return how many."""
     count = 0
-    for waiting in _registered:
+    for waiting in chain.from_iterable(hooks.waiting_rows()):
         with transaction.atomic():
             for pk in waiting.without_job():
                 # A job that ended just now left nothing to do; running it once more does no harm.

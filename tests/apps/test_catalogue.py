@@ -12,12 +12,11 @@ from django.core.management.base import CommandError
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.search import Search
-from jaded_ledger.core.criteria.traits import Kind, Section
+from jaded_ledger.core.criteria.traits import Kind
 from jaded_ledger.core.facts.columns import derive_columns
 from jaded_ledger.core.facts.explanations import EXPLAINERS
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.record import CountyRules, RecordedParcel
-from jaded_ledger.find import explanations
 from jaded_ledger.find.compiler import _BY_KIND, compile
 from jaded_ledger.find.explanations import explained
 from jaded_ledger.find.fill import fills
@@ -25,6 +24,7 @@ from jaded_ledger.find.line_editor import editor_of
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import rows, value_of, with_values
 from jaded_ledger.find.suggestions import browse, suggest
+from jaded_ledger.find.team_traits import team_traits
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.records.models import County, FillRate, Parcel
 from jaded_ledger.records.own_columns import traits_of
@@ -66,10 +66,18 @@ class EveryTrait(DemoTestCase):
 
     def test_what_is_derived_has_somebody_to_explain_it(self) -> None:
         derived = {trait.key for trait in CATALOGUE if trait.is_derived}
-        by_teams = {trait.key for trait in CATALOGUE if trait.section is Section.LISTS}
-        self.assertEqual(by_teams, explanations._registered.keys())
+        by_teams = team_traits().keys()
         self.assertEqual(derived - by_teams, EXPLAINERS.keys() & derived)
+        self.assertEqual(by_teams & EXPLAINERS.keys(), set())
         self.assertEqual(EXPLAINERS.keys() - {trait.key for trait in CATALOGUE}, set())
+
+    def test_what_a_team_keeps_is_declared_whole(self) -> None:
+        for key, declared in team_traits().items():
+            with self.subTest(key):
+                self.assertIs(CATALOGUE[key], declared.trait)
+                self.assertTrue(declared.trait.of_team)
+                self.assertEqual(bool(declared.trait.event), declared.event is not None)
+                self.assertIn(declared.trait.fact, declared.columns)
 
     def test_nothing_on_record_gives_no_facts(self) -> None:
         """Unknown is never zero: a parcel of a county without any file has not one fact."""

@@ -149,6 +149,10 @@ class Catalogue:
         before, self._source = self._source, source
         return before
 
+    def add(self, traits: Iterable[Trait]) -> None:
+        """Add traits that an app declares, at the end."""
+        self._traits |= {trait.key: trait for trait in traits}
+
     def __iter__(self) -> Iterator[Trait]:
         return iter(self._traits.values())
 

@@ -13,6 +13,8 @@ from django.contrib.staticfiles import finders
 from django.utils.safestring import SafeString, mark_safe
 
 from jaded_ledger.core.criteria.display import UNKNOWN, age_text, day_text, money_text
+from jaded_ledger.plugins import hooks, in_order
+from jaded_ledger.plugins.entries import NavigationPlace
 
 register = template.Library()
 
@@ -27,6 +29,12 @@ def icon(name: str) -> SafeString:
     with open(path, encoding="utf-8") as handle:
         inner = handle.read().split(">", 1)[1]
     return mark_safe(f'<svg class="icon" viewBox="0 0 16 16" aria-hidden="true">{inner}')
+
+
+@register.simple_tag
+def navigation_places() -> list[NavigationPlace]:
+    """Return the places of the navigation, in order."""
+    return in_order(hooks.navigation())
 
 
 @register.filter

@@ -1,0 +1,11 @@
+"""What Find adds to the program."""
+
+from __future__ import annotations
+
+from jaded_ledger.plugins import hookimpl
+from jaded_ledger.plugins.entries import NavigationPlace
+
+
+@hookimpl
+def navigation() -> list[NavigationPlace]:
+    return [NavigationPlace("find", "Find", "funnel", "find:find", 10)]

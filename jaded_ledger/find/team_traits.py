@@ -1,0 +1,46 @@
+"""Traits whose values each team has of its own. The app that keeps the values declares them (``plugins.hookspecs.team_traits``)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Iterator, Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from itertools import chain
+
+from django.db.models import Expression, Q
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.search import Value
+from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.core.facts.explanations.entries import Entry
+from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.plugins import hooks
+from jaded_ledger.records.models import Parcel
+
+
+@dataclass(frozen=True)
+class TeamTrait:
+    """A trait of a team's own, with all that Find needs of it."""
+
+    trait: Trait
+    condition: Callable[[tuple[Value, ...], Scope], Q] | None
+    """The condition that one of some values holds: true, false or unknown for a parcel. None: the value is compared as a column's is."""
+    value: Callable[[Scope], Expression]
+    """Its value for a parcel, for columns, sorting and files."""
+    explain: Callable[[Parcel, Findings, Scope], Iterator[Entry]]
+    """How a parcel's value came about, line by line."""
+    event: Callable[[Scope], Expression] | None = None
+    """Whether there was such an event at all, for a trait that names one."""
+    settings: Callable[[Scope], Hashable] = field(default=lambda scope: None)
+    """What the value depends on beside the team and the day."""
+
+    @property
+    def columns(self) -> Mapping[str, Callable[[Scope], Expression]]:
+        """What is computed for a parcel, by the name under which queries know it."""
+        return {self.trait.fact: self.value} | ({self.trait.event: self.event} if self.event else {})
+
+
+@cache
+def team_traits() -> Mapping[str, TeamTrait]:
+    """Return the declared traits by key."""
+    return {declared.trait.key: declared for declared in chain.from_iterable(hooks.team_traits())}

@@ -1,0 +1,41 @@
+"""What lists, tags, stages and urgency add to the program."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Mapping, Sequence
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.find.results import Mark
+from jaded_ledger.find.team_traits import TeamTrait
+from jaded_ledger.lists import row_marks as marks
+from jaded_ledger.lists import traits
+from jaded_ledger.lists.history import acts_on
+from jaded_ledger.plugins import hookimpl
+from jaded_ledger.plugins.entries import Happening, NavigationPlace, SelectionAct
+from jaded_ledger.records.models import Parcel
+
+
+@hookimpl
+def navigation() -> list[NavigationPlace]:
+    return [NavigationPlace("lists", "Lists", "stack", "lists:all", 20)]
+
+
+@hookimpl
+def selection_acts() -> list[SelectionAct]:
+    return [SelectionAct("keep", "Keep", "lists:keep", 10)]
+
+
+@hookimpl
+def row_marks(parcel_ids: Collection[int], scope: Scope) -> Mapping[int, Sequence[Mark]]:
+    return marks.list_marks(parcel_ids, scope)
+
+
+@hookimpl
+def team_traits() -> Sequence[TeamTrait]:
+    return traits.TEAM_TRAITS
+
+
+@hookimpl
+def happened(parcel: Parcel, scope: Scope) -> Iterator[Happening]:
+    for act in acts_on(parcel, scope):
+        yield Happening(act.at, f"{act.get_verb_display()}: {act.about}", act.user.display_name if act.user else "")

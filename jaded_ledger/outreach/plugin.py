@@ -1,0 +1,32 @@
+"""What labels and contact files add to the program."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from jaded_ledger.accounts.models import ContactExport
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.plugins import hookimpl
+from jaded_ledger.plugins.entries import Happening, NavigationPlace, SelectionAct
+from jaded_ledger.records.models import Parcel
+
+
+@hookimpl
+def navigation() -> list[NavigationPlace]:
+    return [NavigationPlace("outreach", "Outreach", "envelope-paper", "outreach:sent", 40)]
+
+
+@hookimpl
+def selection_acts() -> list[SelectionAct]:
+    return [
+        SelectionAct("contacts", "Export", "outreach:contacts", 80),
+        SelectionAct("labels", "Labels", "outreach:labels", 90, is_main=True),
+    ]
+
+
+@hookimpl
+def happened(parcel: Parcel, scope: Scope) -> Iterator[Happening]:
+    exports = ContactExport.objects.filter(team=scope.team, parcel_ids__contains=[parcel.pk]).select_related("user").defer("parcel_ids")
+    for export in exports:
+        what = "printed on a label" if export.form == ContactExport.Form.LABELS else "written to a contact file"
+        yield Happening(export.made_at, f"{what}, one of {export.count:,}", export.user.display_name if export.user else "")

@@ -1,0 +1,59 @@
+"""What an app gives to the places in ``hookspecs``."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+
+@dataclass(frozen=True)
+class NavigationPlace:
+    """A place in the navigation at the left. A page is in it when its context's ``place`` is the key."""
+
+    key: str
+    label: str
+    icon: str
+    """One of the vendored icons, by its name."""
+    url_name: str
+    order: int
+    """Places stand in the order of the work."""
+
+
+@dataclass(frozen=True)
+class SelectionAct:
+    """Something that can be done with rows chosen in Find: a button at the foot of the results.
+
+    ``url_name`` is of a page that takes the key of the selection.
+    """
+
+    key: str
+    label: str
+    url_name: str
+    order: int
+    is_main: bool = False
+
+
+@dataclass(frozen=True)
+class PropertySection:
+    """A section of a property's page below its recorded rows.
+
+    ``context`` is asked, with the parcel and the scope, for what the template needs and finds under ``about``. A ``count`` in it
+    stands in the page's index. Where it is None, the section is left out.
+    """
+
+    key: str
+    title: str
+    template: str
+    context: Callable[[Any, Any], Mapping[str, Any] | None]
+    order: int
+
+
+@dataclass(frozen=True)
+class Happening:
+    """Something that the team did with a property: when, what, and who did it, where that is known."""
+
+    at: datetime
+    what: str
+    who: str = ""

@@ -1,0 +1,54 @@
+"""Every place where an app adds itself. Each function says what a place is for and what an app gives to it.
+
+The program's own features stand in the same places: look for the same name in the apps' ``plugin`` modules.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from typing import TYPE_CHECKING
+
+from jaded_ledger.plugins import hookspec
+
+if TYPE_CHECKING:
+    from jaded_ledger.accounts.scope import Scope
+    from jaded_ledger.find.results import Mark
+    from jaded_ledger.find.team_traits import TeamTrait
+    from jaded_ledger.plugins.entries import Happening, NavigationPlace, PropertySection, SelectionAct
+    from jaded_ledger.records.jobs import Waiting
+    from jaded_ledger.records.models import Parcel
+
+
+@hookspec
+def navigation() -> Iterable[NavigationPlace]:
+    """Return the app's places in the navigation at the left of every page."""
+
+
+@hookspec
+def selection_acts() -> Iterable[SelectionAct]:
+    """Return what can be done with rows chosen in Find: the buttons at the foot of the results."""
+
+
+@hookspec
+def row_marks(parcel_ids: Collection[int], scope: Scope) -> Mapping[int, Sequence[Mark]]:
+    """Return the marks that rows of Find's table wear, by parcel: what the app has to say of a parcel at a glance."""
+
+
+@hookspec
+def team_traits() -> Iterable[TeamTrait]:
+    """Return the traits whose values each team has of its own: each declared with how it is asked, shown, sorted and explained."""
+
+
+@hookspec
+def property_sections() -> Iterable[PropertySection]:
+    """Return sections of a property's page that are not recorded rows."""
+
+
+@hookspec
+def happened(parcel: Parcel, scope: Scope) -> Iterable[Happening]:
+    """Return what the team has done with a property in the app, in any order; its page shows it with that of the other apps."""
+
+
+@hookspec
+def waiting_rows() -> Iterable[Waiting]:
+    """Return the kinds of rows that a job of the worker is done for, so that none of them waits without one."""

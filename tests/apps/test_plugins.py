@@ -1,0 +1,91 @@
+"""Every entry that an app gives to a place of the program: it is there, it works, and what no app owns is offered to none."""
+
+from __future__ import annotations
+
+from itertools import chain
+
+from django.contrib.staticfiles import finders
+from django.template.loader import get_template
+from django.test import Client
+from django.urls import reverse
+
+from jaded_ledger.accounts.exports import log_view
+from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.find.selections import keep, selection_acts
+from jaded_ledger.lists import services
+from jaded_ledger.lists.models import Activity
+from jaded_ledger.plugins import hooks, hookspecs, in_order, manager
+from jaded_ledger.records.models import Parcel
+from tests.demo import DemoTestCase
+
+
+class Entries(DemoTestCase):
+    def setUp(self) -> None:
+        self.client = Client()
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        self.scope = self.scope.__class__(self.scope.team, self.user, self.scope.today)
+        untouched = Parcel.objects.filter(memberships=None, taggings=None, stages=None, facts__do_not_contact=False)
+        self.parcel = untouched.select_related("county").order_by("pk").first()
+
+    def test_every_place_is_told_and_filled(self) -> None:
+        specs = [name for name, made in vars(hookspecs).items() if getattr(made, "jaded_ledger_spec", None) is not None]
+        self.assertGreaterEqual(len(specs), 7)
+        for name in specs:
+            with self.subTest(name):
+                self.assertTrue(getattr(hookspecs, name).__doc__)
+                self.assertTrue(getattr(hooks, name).get_hookimpls(), "some app fills it")
+        self.assertTrue(all(name for name, _ in manager.list_name_plugin()))
+
+    def test_places_of_the_navigation_open_and_say_where_they_are(self) -> None:
+        places = in_order(hooks.navigation())
+        self.assertEqual(len({place.key for place in places}), len(places))
+        for place in places:
+            with self.subTest(place.key):
+                self.assertTrue(finders.find(f"vendor/icons/{place.icon}.svg"))
+                page = self.client.get(reverse(place.url_name))
+                self.assertContains(page, f'href="{reverse(place.url_name)}"')
+                self.assertRegex(page.content.decode(), rf'class="place here"\s+href="{reverse(place.url_name)}"')
+
+    def test_acts_on_a_selection_stand_at_the_foot_and_lead_to_a_page(self) -> None:
+        selection = keep(self.scope, SearchPage(parse("class: triplex")), [], is_all=True)
+        foot = self.client.get("/?q=class: triplex").content.decode()
+        acts = selection_acts()
+        self.assertEqual([act.order for act in acts], sorted(act.order for act in acts))
+        for act in acts:
+            with self.subTest(act.key):
+                self.assertIn(f'name="then" value="{act.key}"', foot)
+                self.assertEqual(self.client.get(reverse(act.url_name, args=[selection.key])).status_code, 200)
+                sent = self.client.post(reverse("find:keep-selection"), {"q": "class: triplex", "all": "1", "then": act.key})
+                self.assertTrue(sent["Location"].startswith(reverse(act.url_name, args=["x"])[:-2].rstrip("x/")))
+        wrong = self.client.post(reverse("find:keep-selection"), {"q": "class: triplex", "all": "1", "then": "dance"})
+        self.assertEqual(wrong.status_code, 404)
+
+    def test_sections_stand_on_a_property_s_page(self) -> None:
+        page = self.client.get(reverse("properties:property", args=[self.parcel.pk])).content.decode()
+        for section in chain.from_iterable(hooks.property_sections()):
+            with self.subTest(section.key):
+                self.assertTrue(get_template(section.template))
+                self.assertIn(f'<section id="{section.key}">', page)
+                self.assertIn(f'href="#{section.key}"', page)
+
+    def test_what_was_done_with_a_property_is_told_once_and_to_its_team_alone(self) -> None:
+        page = reverse("properties:property", args=[self.parcel.pk])
+        self.assertContains(self.client.get(page), "Nothing yet")
+        made = services.make_list(self.scope, "Doors <b>")
+        services.add(self.scope, made, [self.parcel.pk])
+        services.tag(self.scope, "corner", [self.parcel.pk])
+        services.set_stage(self.scope, "contacted", [self.parcel.pk])
+        log_view(self.scope, self.parcel, 1)
+        selection = keep(self.scope, SearchPage(parse("")), [self.parcel.pk], is_all=False)
+        written = self.client.post(reverse("outreach:contacts", args=[selection.key]), {"columns": ["parcel-number"]})
+        told = [happening.what for happening in chain.from_iterable(hooks.happened(parcel=self.parcel, scope=self.scope))]
+        expected = ["added to a list: Doors <b>", "tagged: corner", "set a stage: contacted", "telephone and e-mail looked at"]
+        self.assertTrue(written.streaming)
+        self.assertEqual(sorted(told), sorted([*expected, "written to a contact file, one of 1"]))
+        answer = self.client.get(page)
+        self.assertContains(answer, "added to a list: Doors &lt;b&gt;", count=1)
+        services.undo(self.scope, Activity.objects.get(verb="tag", about="corner"))
+        self.assertNotContains(self.client.get(page), "tagged: corner")
+        self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
+        self.assertContains(self.client.get(page), "Nothing yet")
