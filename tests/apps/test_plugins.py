@@ -75,12 +75,12 @@ class Entries(DemoTestCase):
         made = services.make_list(self.scope, "Doors <b>")
         services.add(self.scope, made, [self.parcel.pk])
         services.tag(self.scope, "corner", [self.parcel.pk])
-        services.set_stage(self.scope, "contacted", [self.parcel.pk])
+        services.set_stage(self.scope, "comping", [self.parcel.pk])
         log_view(self.scope, self.parcel, 1)
         selection = keep(self.scope, SearchPage(parse("")), [self.parcel.pk], is_all=False)
         written = self.client.post(reverse("outreach:contacts", args=[selection.key]), {"columns": ["parcel-number"]})
         told = [happening.what for happening in chain.from_iterable(hooks.happened(parcel=self.parcel, scope=self.scope))]
-        expected = ["added to a list: Doors <b>", "tagged: corner", "set a stage: contacted", "telephone and e-mail looked at"]
+        expected = ["added to a list: Doors <b>", "tagged: corner", "set a stage: comping", "telephone and e-mail looked at"]
         self.assertTrue(written.streaming)
         self.assertEqual(sorted(told), sorted([*expected, "written to a contact file, one of 1"]))
         answer = self.client.get(page)
