@@ -12,10 +12,11 @@ from django.urls import reverse
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Search
-from jaded_ledger.core.criteria.text import CriteriaError, format, parse
+from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.models import LongSearch
+from jaded_ledger.find.named_things import search_from, stored_text
 
 COLUMNS = ("owner-name", "last-sale", "last-sale-price", "assessed-value")
 """The columns of a table until others are chosen."""
@@ -36,7 +37,7 @@ class SearchPage:
 
     def query(self, team: Team) -> dict[str, str]:
         """Return the parameters of the address."""
-        text = format(self.search)
+        text = stored_text(self.search, team)
         found: dict[str, str] = {}
         if len(quote(text)) > LONGEST:
             key = hashlib.sha256(text.encode()).hexdigest()[:16]
@@ -88,4 +89,4 @@ def search_page_of(query: QueryDict, team: Team) -> SearchPage:
     if sort.removeprefix("-") not in CATALOGUE and sort != HITS:
         sort = ""
     page = min(whole_number(query.get("page")) or 1, LARGEST_PLACE)
-    return SearchPage(parse(search_text(query, team)), columns, sort, page)
+    return SearchPage(search_from(search_text(query, team), team), columns, sort, page)

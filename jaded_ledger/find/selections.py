@@ -8,9 +8,9 @@ from django.db.models import QuerySet
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import Search
-from jaded_ledger.core.criteria.text import format, parse
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.models import Selection
+from jaded_ledger.find.named_things import search_from, stored_text
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.plugins import hooks, in_order
@@ -33,7 +33,7 @@ def keep(scope: Scope, search_page: SearchPage, parcel_ids: Sequence[int], *, is
         team=scope.team,
         user=scope.user,
         made_at=now(),
-        search=format(search_page.search),
+        search=stored_text(search_page.search, scope.team),
         columns=list(search_page.columns),
         sort=search_page.sort,
         is_all=is_all,
@@ -44,7 +44,7 @@ def keep(scope: Scope, search_page: SearchPage, parcel_ids: Sequence[int], *, is
 
 def parcels_of(selection: Selection, scope: Scope) -> QuerySet[ParcelFacts]:
     """Return the parcels of a selection as they stand now. Raises CriteriaError when its search no longer can be asked."""
-    return chosen_from(parse(selection.search), scope, selection.parcel_ids, is_all=selection.is_all)
+    return chosen_from(search_from(selection.search, scope.team), scope, selection.parcel_ids, is_all=selection.is_all)
 
 
 def chosen_from(search: Search, scope: Scope, parcel_ids: Sequence[int], *, is_all: bool) -> QuerySet[ParcelFacts]:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterator, Mapping
+from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache
 from itertools import chain
 
 from django.db.models import Expression, Q
 
+from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import Value
 from jaded_ledger.core.criteria.traits import Trait
@@ -16,6 +17,15 @@ from jaded_ledger.core.facts.explanations.entries import Entry
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.plugins import hooks
 from jaded_ledger.records.models import Parcel
+
+
+@dataclass(frozen=True)
+class NamedThing:
+    """Something a team names: its id, its name, and whether it is still there; what was deleted keeps its name."""
+
+    pk: int
+    name: str
+    is_current: bool = True
 
 
 @dataclass(frozen=True)
@@ -31,6 +41,8 @@ class TeamTrait:
     """How a parcel's value came about, line by line."""
     event: Callable[[Scope], Expression] | None = None
     """Whether there was such an event at all, for a trait that names one."""
+    things: Callable[[Team], Sequence[NamedThing]] | None = None
+    """For a set of things that the team names: all of them, so that a search can be kept by their ids (``find.named_things``)."""
     settings: Callable[[Scope], Hashable] = field(default=lambda scope: None)
     """What the value depends on beside the team and the day."""
 

@@ -16,6 +16,7 @@ from jaded_ledger.core.criteria.text import format
 from jaded_ledger.core.stacking.combining import Way, ways
 from jaded_ledger.core.stacking.overlap import MOST_LISTS
 from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.named_things import stored_text
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists import services
 from jaded_ledger.lists.cached_counts import cached_count
@@ -47,7 +48,9 @@ def _make(request: HttpRequest, scope: Scope, chosen: list[ParcelList], one: Com
     note = f"Parcels {one.way.reads}: {', '.join(each.name for each in chosen)}."[:2000]
     with transaction.atomic():
         made = services.make_list(scope, request.POST.get("name", ""), type=ParcelList.Type.WORKING_SET, note=note)
-        services.add(scope, made, compile(one.way.search, scope).matches.values_list("parcel_id", flat=True), format(one.way.search))
+        services.add(
+            scope, made, compile(one.way.search, scope).matches.values_list("parcel_id", flat=True), stored_text(one.way.search, scope.team)
+        )
     return made
 
 

@@ -12,6 +12,7 @@ from jaded_ledger.core.distress.urgency import MOST
 from jaded_ledger.core.facts.explanations.entries import Entry, Source, money
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.find.named_things import current_text
 from jaded_ledger.lists.current_rows import memberships, stage_history, taggings
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, Tagging
 from jaded_ledger.lists.staleness import stale_memberships
@@ -44,7 +45,7 @@ def explain_lists(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Ent
     for row in rows.select_related("list", "added__user", "owner_name").order_by("-added_on", "list__folded"):
         note = f"{row.list.get_type_display()}; added {_by(row.added)}; {', '.join(_as_it_stood(row)) or 'nothing else known of it then'}"
         if row.added.search:
-            note += f"; from the search “{' · '.join(row.added.search.split(chr(10)))}”"
+            note += f"; from the search “{' · '.join(current_text(row.added.search, scope.team).splitlines())}”"
         yield Entry(row.list.name, day_text(row.added_on), f"{note}{'; stale: passed to somebody else since' if row.pk in stale else ''}")
     if not rows:
         yield Entry("On a list", "none")

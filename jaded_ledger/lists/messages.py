@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from jaded_ledger.core.words import folded
+from jaded_ledger.find.named_things import MARK
 from jaded_ledger.lists.models import Activity
 
 
@@ -19,6 +20,8 @@ def named(name: str, longest: int, what: str) -> tuple[str, str]:
     kept = " ".join(name.replace("\x00", "").split())
     if not kept:
         raise ListError(f"the {what} has no name yet")
+    if kept.startswith(MARK):
+        raise ListError(f"the name of a {what} can't begin with {MARK}; searches are kept with it")
     if len(kept) > longest:
         raise ListError(f"the name of a {what} has at most {longest} characters; this one has {len(kept)}")
     return kept, folded(kept)

@@ -13,13 +13,14 @@ from django.contrib.postgres.expressions import ArraySubquery
 from django.db.models import Count, Exists, Expression, IntegerField, Max, OuterRef, Q, QuerySet, Subquery
 from django.db.models.functions import Coalesce
 
+from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import Exactly, FigureRange, Members, Presence, Quantity, Value
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 from jaded_ledger.core.words import folded
 from jaded_ledger.find.compiler import not_
-from jaded_ledger.find.team_traits import TeamTrait
+from jaded_ledger.find.team_traits import NamedThing, TeamTrait
 from jaded_ledger.lists.current_rows import memberships, stage_entries, taggings
 from jaded_ledger.lists.explanations import explain_lists, explain_stages, explain_tags, explain_urgency
 from jaded_ledger.lists.models import Membership, ParcelList, Stage, Tag
@@ -50,6 +51,17 @@ def _names_of(model: type[ParcelList | Tag | Stage], scope: Scope) -> dict[str, 
     if model is ParcelList:
         rows = rows.filter(deleted=None)
     return {key: (pk, name) for key, pk, name in rows.values_list("folded", "pk", "name")}
+
+
+def _things(model: type[ParcelList | Tag | Stage]) -> Callable[[Team], list[NamedThing]]:
+    """Return what lists all that a team has of a kind, also what it deleted or gave up."""
+    gone = {ParcelList: "deleted", Stage: "is_out"}.get(model)
+
+    def things(team: Team) -> list[NamedThing]:
+        rows = model._default_manager.filter(team=team).values_list("pk", "name", *([gone] if gone else []))
+        return [NamedThing(pk, name, not any(rest)) for pk, name, *rest in rows]
+
+    return things
 
 
 def _set(what: str, model: type[ParcelList | Tag | Stage], rows: Rows, column: str) -> Callable[[tuple[Value, ...], Scope], Q]:
@@ -172,6 +184,7 @@ TEAM_TRAITS = (
         _set("lists", ParcelList, memberships, "list"),
         _names(memberships, "list__name"),
         explain_lists,
+        things=_things(ParcelList),
     ),
     TeamTrait(
         _of_team(
@@ -181,6 +194,7 @@ TEAM_TRAITS = (
         _set("lists", ParcelList, _fresh, "list"),
         _names(_fresh, "list__name"),
         explain_lists,
+        things=_things(ParcelList),
     ),
     TeamTrait(
         _of_team(
@@ -245,6 +259,7 @@ TEAM_TRAITS = (
         _set("tags", Tag, taggings, "tag"),
         _names(taggings, "tag__name"),
         explain_tags,
+        things=_things(Tag),
     ),
     TeamTrait(
         _of_team("tagged", "tagged on", kind=Kind.DATE, meaning="when it was last tagged", event="has_tag"),
@@ -260,6 +275,7 @@ TEAM_TRAITS = (
         _set("stages", Stage, stage_entries, "stage"),
         _names(stage_entries, "stage__name"),
         explain_stages,
+        things=_things(Stage),
     ),
     TeamTrait(
         _of_team("stage-since", "stage since", kind=Kind.DATE, meaning="since when it is at its stage", event="has_stage"),

@@ -17,6 +17,7 @@ from jaded_ledger.core.stacking.combining import on_lists
 from jaded_ledger.core.stacking.overlap import MOST_LISTS, Counting, Order
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.models import Selection
+from jaded_ledger.find.named_things import current_text
 from jaded_ledger.find.selections import parcels_of
 from jaded_ledger.lists import services
 from jaded_ledger.lists.chosen_lists import chosen_lists
@@ -66,6 +67,8 @@ def activity(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     rows = Activity.objects.filter(team=scope.team).select_related("user", "undone_by").order_by("-at", "-pk")
     page = Paginator(rows, PAGE).get_page(request.GET.get("page"))
+    for act in page:
+        act.search = current_text(act.search, scope.team)
     oldest = services.now() - services.UNDONE_WITHIN
     return render(request, "lists/activity.html", {"place": "lists", "view": "activity", "page": page, "oldest": oldest})
 

@@ -13,10 +13,10 @@ from jaded_ledger.accounts.models import ContactExport
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
-from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
+from jaded_ledger.find.named_things import search_from
 from jaded_ledger.find.results import Plain, in_order, value_of, with_values
 from jaded_ledger.records.models import ParcelFacts
 
@@ -72,4 +72,4 @@ def start(
     ids = list(allowed(parcels).values_list("parcel_id", flat=True))
     details = {"columns": list(columns), "refused": {ASKED_FOR_NONE: parcels.count() - len(ids)}}
     log_export(scope, ContactExport.Form.CSV, search=search, count=len(ids), parcel_ids=ids, details=details)
-    return lines(in_order(allowed(parcels), sort, asked_phrases(parse(search))), columns, bom=bom, keys=keys)
+    return lines(in_order(allowed(parcels), sort, asked_phrases(search_from(search, scope.team))), columns, bom=bom, keys=keys)

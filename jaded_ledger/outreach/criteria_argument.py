@@ -10,8 +10,9 @@ from django.core.management.base import CommandError, CommandParser
 
 from jaded_ledger.accounts.scope import Scope, ScopeError, scope_of_command
 from jaded_ledger.core.criteria.asking import with_answers
-from jaded_ledger.core.criteria.text import CriteriaError, parse
+from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.find.compiler import Compiled, compile
+from jaded_ledger.find.named_things import search_from
 
 
 def add_arguments(parser: CommandParser) -> None:
@@ -37,7 +38,7 @@ def compiled_from(criteria: str, asked: Sequence[str], team: str | None) -> tupl
         else:
             text = criteria
         scope = scope_of_command(team)
-        search = with_answers(parse(text), [_answer(one) for one in asked])
+        search = with_answers(search_from(text, scope.team), [_answer(one) for one in asked])
         return compile(search, scope), scope
     except (CriteriaError, ScopeError) as error:
         raise CommandError(str(error), returncode=2) from error

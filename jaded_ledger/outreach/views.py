@@ -12,10 +12,11 @@ from jaded_ledger.accounts.exports import require_contacts
 from jaded_ledger.accounts.models import ContactExport
 from jaded_ledger.accounts.roles import may_change
 from jaded_ledger.accounts.scope import Scope, scope_of
-from jaded_ledger.core.criteria.text import CriteriaError, parse
+from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.find.models import Selection
+from jaded_ledger.find.named_things import current_text, search_from
 from jaded_ledger.find.search_page import COLUMNS, SearchPage
 from jaded_ledger.find.selections import has_aged, parcels_of
 from jaded_ledger.lists.staleness import stale_on
@@ -35,7 +36,7 @@ def _selection(key: str, scope: Scope) -> Selection:
 def _back(selection: Selection, scope: Scope) -> str:
     """Return the address of the search a selection was made from."""
     try:
-        search_page = SearchPage(parse(selection.search), tuple(selection.columns) or COLUMNS, selection.sort)
+        search_page = SearchPage(search_from(selection.search, scope.team), tuple(selection.columns) or COLUMNS, selection.sort)
     except CriteriaError:
         return "/"
     return search_page.address(scope.team)
@@ -68,7 +69,7 @@ def labels(request: HttpRequest, key: str) -> HttpResponse:
         return render(request, "outreach/labels.html", context, status=200 if request.htmx else 400)
     chosen = form.cleaned_data
     try:
-        stale = {} if chosen["stale"] else stale_on(parse(selection.search), scope)
+        stale = {} if chosen["stale"] else stale_on(search_from(selection.search, scope.team), scope)
         run = plan(parcels_of(selection, scope), Addressing(chosen["to"]), SHEETS[chosen["sheet"]], chosen["start"], stale)
     except CriteriaError as error:
         return render(request, "outreach/labels.html", context | {"error": error})
@@ -130,4 +131,6 @@ def sent(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     exports = ContactExport.objects.filter(team=scope.team).select_related("user").defer("parcel_ids")
     page = Paginator(exports, 50).get_page(request.GET.get("page"))
+    for export in page:
+        export.search = current_text(export.search, scope.team)
     return render(request, "outreach/sent.html", {"place": "outreach", "page": page})

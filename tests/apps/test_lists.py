@@ -28,10 +28,13 @@ from jaded_ledger.find.fill import fills
 from jaded_ledger.find.line_editor import editor_of
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.results import rows
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.find.selections import keep, parcels_of
 from jaded_ledger.lists import services
 from jaded_ledger.lists.counts import counted, current, exactly, lists_of
 from jaded_ledger.lists.messages import ListError
-from jaded_ledger.lists.models import Activity, Membership, ParcelList, StageEntry, Tagging
+from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, StageEntry, Tagging
+from jaded_ledger.lists.stages import rename_stage
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships, stale_on
 from jaded_ledger.outreach.labels import plan
 from jaded_ledger.records.models import ParcelFacts
@@ -381,6 +384,46 @@ class Pages(ListCase):
                 self.assertContains(answer, "was deleted in the meantime; Activity can bring it back.")
         self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
         self.assertEqual(self.client.post(reverse("lists:act", args=[alpha.pk]), {"do": "delete"}).status_code, 404)
+
+    def test_a_new_name_breaks_nothing_that_was_kept(self) -> None:
+        alpha, beta = services.make_list(self.scope, "Alpha"), services.make_list(self.scope, "Beta")
+        services.add(self.scope, alpha, self.parcels[:10])
+        services.add(self.scope, beta, self.parcels[:3])
+        services.tag(self.scope, "corner", self.parcels[:4])
+        text = 'on-list: any of "Alpha"; none of "Beta"\nany of:\n  tag: any of "corner"\n  stage: any of "comping"\n'
+        text += '~ fresh-on-list: any of "alpha"'
+        page = SearchPage(parse(text))
+        words = ", ".join(f'"w{number:04}"' for number in range(200))
+        longer = f"{text}\nremarks: none of {words}; or unknown"
+        short, long = (SearchPage(parse(written)).address(self.scope.team) for written in (text, longer))
+        self.assertIn("?s=", long)
+        kept = keep(self.scope, page, [], is_all=True)
+        made = services.make_list(self.scope, "Of those")
+        services.add(self.scope, made, self.parcels[:2], kept.search)
+        for name in ("Alpha", "Beta", "corner", "comping"):
+            self.assertNotIn(name, f"{short} {kept.search}")
+        matches = set(parcels_of(kept, self.scope).values_list("pk", flat=True))
+        self.assertEqual(len(matches), 1)
+        # Each gets another's old name, or a new one.
+        services.describe(self.scope, alpha, "Gamma")
+        services.describe(self.scope, beta, "Alpha")
+        rename_stage(self.scope, Stage.objects.get(team=self.scope.team, name="comping").pk, "on the desk")
+        self.assertEqual(set(parcels_of(kept, self.scope).values_list("pk", flat=True)), matches)
+        for address in (short, long):
+            shown = self.client.get(address)
+            self.assertContains(shown, "Gamma")
+            self.assertContains(shown, "on the desk")
+            self.assertNotContains(shown, "Beta")
+        self.assertEqual(self.client.get(short).context["balance"].matches, len(matches))
+        self.assertContains(self.client.get(reverse("lists:activity")), "on-list: any of &quot;Gamma&quot;; none of &quot;Alpha&quot;")
+        # What was deleted is still called by its name, and said to be gone.
+        services.delete_list(self.scope, alpha)
+        self.assertContains(self.client.get(short), "“Gamma” is none of your team&#x27;s lists")
+        # An id of another team's, or of nothing, is nobody's.
+        self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
+        self.assertNotContains(self.client.get(short), "Gamma")
+        with self.assertRaisesRegex(ListError, "can't begin with @"):
+            services.make_list(self.scope, "@12")
 
     def test_a_day_that_can_not_be_is_refused_where_it_is_typed(self) -> None:
         form = {"name": "Alpha", "type": "reason"}

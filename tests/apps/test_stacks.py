@@ -32,6 +32,7 @@ from jaded_ledger.core.stacking.combining import ways
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.explanations import explained
 from jaded_ledger.find.models import Selection
+from jaded_ledger.find.named_things import search_from
 from jaded_ledger.lists import services
 from jaded_ledger.lists.changes_since import with_change
 from jaded_ledger.lists.counts import counted, current, exactly, retired
@@ -52,7 +53,7 @@ class StackCase(DemoTestCase):
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
 
     def ask(self, text: str) -> set[int]:
-        return set(compile(parse(text), self.scope).matches.values_list("pk", flat=True))
+        return set(compile(search_from(text, self.scope.team), self.scope).matches.values_list("pk", flat=True))
 
 
 class Combined(StackCase):

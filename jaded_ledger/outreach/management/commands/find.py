@@ -10,10 +10,11 @@ from django.template.defaultfilters import pluralize
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import AnyOf, Line
-from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
+from jaded_ledger.core.criteria.text import CriteriaError, line_text
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
 from jaded_ledger.find.balance import balance, count_owners
 from jaded_ledger.find.compiler import Compiled
+from jaded_ledger.find.named_things import stored_text
 from jaded_ledger.find.search_page import columns_of
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.criteria_argument import add_arguments, compiled_from
@@ -65,7 +66,7 @@ class Command(BaseCommand):
         if refused := compiled.matches.count() - contact_file.allowed(compiled.matches).count():
             self.stderr.write(f"{refused:,} left out: {ASKED_FOR_NONE}")
         rows = contact_file.start(
-            compiled.matches, columns, options["sort"], scope, format(compiled.search), bom=options["bom"],
+            compiled.matches, columns, options["sort"], scope, stored_text(compiled.search, scope.team), bom=options["bom"],
             keys=options["columns"] is not None,
         )  # fmt: skip
         if options["csv"] == "-":

@@ -7,9 +7,9 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from jaded_ledger.core.criteria.text import format
 from jaded_ledger.core.mail.pieces import Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.find.named_things import stored_text
 from jaded_ledger.lists.staleness import stale_on
 from jaded_ledger.outreach.criteria_argument import add_arguments, compiled_from
 from jaded_ledger.outreach.labels import make, plan
@@ -44,6 +44,6 @@ class Command(BaseCommand):
         try:
             # Opened first, so that a run that can't be kept is not logged as made.
             with out.open("wb") as handle:
-                handle.write(make(run, scope, format(compiled.search)))
+                handle.write(make(run, scope, stored_text(compiled.search, scope.team)))
         except OSError as error:
             raise CommandError(f"{out} can't be written: {error.strerror}", returncode=2) from error
