@@ -8,9 +8,9 @@ from decimal import Decimal
 from hypothesis import given, settings
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import AnyOf, Exactly, FigureRange, Inside, Match, Named, Near, Numbers
+from jaded_ledger.core.criteria.search import AnyOf, Exactly, FigureRange, Match, Named, Numbers
 from jaded_ledger.core.criteria.text import LARGEST, CriteriaError, format, parse, parse_line
-from tests.strategies import FULL, searches
+from tests.strategies import searches
 
 EVERY_FORM = """\
 county: Tamarack
@@ -23,7 +23,6 @@ parcel-number: 12-034-*; not 12-034-7..9
 house-number: 100..298
 house-side: even
 remarks: any of "as is", "needs work"; none of "room to grow"
-within: 0.5 mi of parcel tamarack/12-034-007
 on-list: all of "Tax 2026", "Absentee"
 any of:
   tax-years-delinquent: 2..
@@ -33,12 +32,12 @@ any of:
 
 class RoundTrip(unittest.TestCase):
     def test_every_form_is_read_and_written_as_it_was(self) -> None:
-        self.assertEqual(format(parse(EVERY_FORM, FULL)), EVERY_FORM)
+        self.assertEqual(format(parse(EVERY_FORM)), EVERY_FORM)
 
     @settings(max_examples=400, deadline=None)
     @given(searches())
     def test_what_is_written_reads_back_the_same(self, search) -> None:
-        self.assertEqual(parse(format(search), FULL), search)
+        self.assertEqual(parse(format(search)), search)
 
     def test_comments_and_blank_lines_are_passed_over(self) -> None:
         self.assertEqual(format(parse("# two or more\n\n  \nbeds: 2..\n")), "beds: 2..")
@@ -46,7 +45,7 @@ class RoundTrip(unittest.TestCase):
 
 class Values(unittest.TestCase):
     def accepts(self, line: str) -> tuple:
-        return parse_line(line, FULL).accepts
+        return parse_line(line).accepts
 
     def test_figures(self) -> None:
         for typed, meant in [
@@ -79,12 +78,6 @@ class Values(unittest.TestCase):
     def test_parcel_numbers_forgive_separators(self) -> None:
         self.assertEqual(self.accepts("parcel-number: 12 034 007"), (Numbers("12-034-007"),))
         self.assertEqual(self.accepts("parcel-number: Pike Hollow/12.034.7..9"), (Numbers("12-034-7..9", "pike-hollow"),))
-
-    def test_areas(self) -> None:
-        self.assertEqual(
-            self.accepts('within: 0.5 mi of parcel tamarack/12-034-007, "Harbour wards"'),
-            (Near(Decimal("0.5"), "mi", Numbers("12-034-007", "tamarack")), Inside("Harbour wards")),
-        )
 
     def test_unknown_and_ask(self) -> None:
         alone = parse_line("beds: unknown")

@@ -72,23 +72,7 @@ class Members:
     within: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class Inside:
-    """A kept area, by its name."""
-
-    area: str
-
-
-@dataclass(frozen=True)
-class Near:
-    """Within a distance (``mi`` or ``ft``) of a parcel."""
-
-    distance: Decimal
-    unit: str
-    parcel: Numbers
-
-
-Value = Exactly | Presence | FigureRange | Named | Numbers | Members | Inside | Near | Span
+Value = Exactly | Presence | FigureRange | Named | Numbers | Members | Span
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from lark.exceptions import UnexpectedInput
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Match, Members, Quantity, Search, Value
-from jaded_ledger.core.criteria.traits import Catalogue, Kind, Trait
+from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import (
     GRAMMAR,
     ValueTextError,
@@ -43,10 +43,10 @@ def _line_parser() -> Lark:
     return Lark(GRAMMAR, start="line", parser="lalr")
 
 
-def _trait(key: str, catalogue: Catalogue) -> Trait:
-    trait = catalogue.get("-".join(key.casefold().split()))
+def _trait(key: str) -> Trait:
+    trait = CATALOGUE.get("-".join(key.casefold().split()))
     if trait is None:
-        nearest = catalogue.nearest(key)
+        nearest = CATALOGUE.nearest(key)
         hint = f"; did you mean {nearest}?" if nearest else ""
         raise ValueTextError(key.strip(), f"is not a trait{hint}")
     return trait
@@ -103,7 +103,7 @@ def _explain(text: str, error: UnexpectedInput) -> ValueTextError:
     return ValueTextError(word, "can't stand here; values are separated by a comma and a space, refusals follow ; not")
 
 
-def parse_line(text: str, catalogue: Catalogue = CATALOGUE) -> Criterion:
+def parse_line(text: str) -> Criterion:
     """Return one criterion from its line. Raises CriteriaError."""
     try:
         try:
@@ -111,7 +111,7 @@ def parse_line(text: str, catalogue: Catalogue = CATALOGUE) -> Criterion:
         except UnexpectedInput as error:
             raise _explain(text, error) from None
         tokens = {child.type: child for child in tree.children if isinstance(child, Token)}
-        trait = _trait(str(tokens["KEY"]), catalogue)
+        trait = _trait(str(tokens["KEY"]))
         criterion = Criterion(trait.key, struck="STRUCK" in tokens, ask="ASK" in tokens)
         for segment in tree.children:
             if isinstance(segment, Tree):
@@ -132,7 +132,7 @@ def _counties(criterion: Criterion, search: Search) -> Search:
     return replace(search, counties=names)
 
 
-def parse(text: str, catalogue: Catalogue = CATALOGUE) -> Search:
+def parse(text: str) -> Search:
     """Return the search that a text means. Blank lines and lines that begin with ``#`` are passed over.
 
     Raises CriteriaError, which names the line and the word.
@@ -153,7 +153,7 @@ def parse(text: str, catalogue: Catalogue = CATALOGUE) -> Search:
                     raise CriteriaError("an any-of group can't stand within another", word="any of")
                 group, group_line = AnyOf((), struck=bool(match[1])), number
                 continue
-            criterion = parse_line(stripped, catalogue)
+            criterion = parse_line(stripped)
             if criterion.trait == "county":
                 if is_member:
                     raise CriteriaError("the counties open a search and can't stand in a group", word="county")

@@ -22,7 +22,6 @@ class Kind(StrEnum):
     PARCEL_NUMBER = "parcel-number"
     PHRASES = "phrases"  # words in running text
     SET = "set"  # several at once, such as the lists a parcel is on
-    AREA = "area"  # inside, or within a distance of, something on the map
 
 
 class Section(StrEnum):

@@ -15,13 +15,12 @@ from lark.exceptions import LarkError
 
 from jaded_ledger.core.criteria import dates
 from jaded_ledger.core.criteria.phrases import check_phrase
-from jaded_ledger.core.criteria.search import Exactly, FigureRange, Inside, Match, Members, Named, Near, Numbers, Presence, Quantity, Value
+from jaded_ledger.core.criteria.search import Exactly, FigureRange, Match, Members, Named, Numbers, Presence, Quantity, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 
 GRAMMAR = (Path(__file__).parent / "grammar.lark").read_text()
 _FIGURE = re.compile(r"(-)?\$?(\d{1,3}(?:,\d{3})+|\d+)?(\.\d+)?\s*([km])?\s*%?", re.IGNORECASE)
 _SCALE = {"": 1, "k": 1_000, "m": 1_000_000}
-_DISTANCE = re.compile(r"(\d+(?:\.\d+)?)\s*(mi|ft)\s+of\s+parcel\s+(\S.*)", re.IGNORECASE)
 _COUNTY_FIRST = re.compile(r"([^\W\d][\w .'-]*)/(.+)")
 _PLAIN = re.compile(r"[^\W_][\w.'&/#()-]*(?: [\w.'&/#()-]+)*")
 _PRESENCE = {"none": Presence(is_there=False), "any": Presence(is_there=True)}
@@ -165,12 +164,6 @@ def numbers(text: str) -> Numbers:
     return Numbers(pattern, county)
 
 
-def _area(text: str) -> Value:
-    if match := _DISTANCE.fullmatch(text):
-        return Near(figure(match[1]), match[2].casefold(), numbers(match[3]))
-    return Inside(text)
-
-
 def plain_value(trait: Trait, text: str) -> Value:
     """Return what an unquoted text means for a trait. Raises ValueTextError."""
     text = " ".join(text.split())
@@ -189,8 +182,6 @@ def plain_value(trait: Trait, text: str) -> Value:
             return Exactly(text)
         case Kind.PARCEL_NUMBER:
             return numbers(text)
-        case Kind.AREA:
-            return _area(text)
         case Kind.NAME:
             return Named(text)
     return Members(Quantity.ANY, (member(trait, text),))
@@ -216,8 +207,6 @@ def quoted_value(trait: Trait, text: str, match: Match) -> Value:
         raise ValueTextError(text, f"can't be exact or a beginning: {trait.label} is not a name as recorded")
     if trait.kind is Kind.PLACE:
         return Exactly(text)
-    if trait.kind is Kind.AREA:
-        return Inside(text)
     if trait.kind in (Kind.PHRASES, Kind.SET):
         return Members(Quantity.ANY, (member(trait, text),))
     return plain_value(trait, text)
@@ -235,7 +224,7 @@ def unquote(token: str) -> str:
 
 
 def _plain_or_quoted(text: str) -> str:
-    return text if _PLAIN.fullmatch(text) and not _KEYWORDS.match(text) and not _DISTANCE.fullmatch(text) else quote(text)
+    return text if _PLAIN.fullmatch(text) and not _KEYWORDS.match(text) else quote(text)
 
 
 def value_text(value: Value) -> str:
@@ -247,7 +236,7 @@ def value_text(value: Value) -> str:
             return "yes" if flag else "no"
         case Exactly(Decimal() as number):
             return figure_text(number)
-        case Exactly(str() as name) | Inside(name):
+        case Exactly(str() as name):
             return _plain_or_quoted(name)
         case FigureRange(low, high):
             ends = (figure_text(low) if low is not None else "", figure_text(high) if high is not None else "")
@@ -259,6 +248,4 @@ def value_text(value: Value) -> str:
         case Members(quantity, items):
             where = f" in {', '.join(value.within)}" if value.within else ""
             return f"{quantity} {', '.join(quote(item) for item in items)}{where}"
-        case Near(distance, unit, parcel):
-            return f"{figure_text(distance)} {unit} of parcel {value_text(parcel)}"
     return str(value)
