@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Any
+from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.db import transaction
@@ -67,6 +68,7 @@ def combine(request: HttpRequest) -> HttpResponse:
     found = _combined(chosen, scope, with_stale="stale" in sent)
     one = next((each for each in found if each.way.key == sent.get("how")), found[1])
     context |= {"found": found, "one": one, "name": request.POST.get("name", "")}
+    context["chosen_query"] = urlencode([("list", each.pk) for each in chosen] + ([("stale", "on")] if "stale" in sent else []))
     if request.method == "POST":
         try:
             made = _make(request, scope, chosen, one)
