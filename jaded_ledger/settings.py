@@ -72,7 +72,7 @@ INSTALLED_APPS = [
     "django.contrib.messages",
     "django.contrib.postgres",
     "django.contrib.sessions",
-    "django.contrib.staticfiles",
+    "jaded_ledger.web.apps.StaticConfig",
     "django_htmx",
     "procrastinate.contrib.django",
     "axes",
@@ -183,7 +183,7 @@ STATIC_URL = "static/"
 STATIC_ROOT = VAR / "static"
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "jaded_ledger.web.storage.HashedStaticFiles"},
 }
 
 LANGUAGE_CODE = "en-us"

@@ -18,7 +18,7 @@ from jaded_ledger.core.stacking.overlap import MOST_LISTS, Counting, Order
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.named_things import current_text
-from jaded_ledger.find.selections import parcels_of
+from jaded_ledger.find.selections import parcels_of, selection_acts
 from jaded_ledger.lists import services
 from jaded_ledger.lists.chosen_lists import chosen_lists
 from jaded_ledger.lists.counts import counted, lists_of
@@ -56,6 +56,7 @@ def overlap(request: HttpRequest) -> HttpResponse:
         "counting": counting.value,
         "order": order.value,
         "with_stale": "stale" in request.GET,
+        "selection_acts": selection_acts(),
         "drawing": overlap_chart_of(chosen[:MOST_LISTS], counting, order, with_stale="stale" in request.GET) if chosen else None,
     }
     return render(request, "lists/overlap.html", context)

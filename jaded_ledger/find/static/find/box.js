@@ -1,164 +1,159 @@
 // Find: the box in which a criterion is begun, and its suggestions.
-"use strict";
+import { $, all } from "../web/dom.js";
 
-(() => {
-  const $ = (selector, within = document) => within.querySelector(selector);
-  const all = (selector, within = document) => [...within.querySelectorAll(selector)];
+let closedByHand = false;
 
-  let closedByHand = false;
+const offered = () => all("#suggestions .sug");
+const marked = () => $('#suggestions .sug[aria-selected="true"]');
 
-  const offered = () => all("#suggestions .sug");
-  const marked = () => $('#suggestions .sug[aria-selected="true"]');
-
-  function openBox(open) {
-    const box = $("#suggestions");
-    if (!box) return;
-    box.hidden = !open;
-    if (open) {
-      // As tall as there is room, below the field or above it.
-      const field = $("#typed").getBoundingClientRect();
-      const below = window.innerHeight - field.bottom - 60;
-      const above = field.top - 60;
-      box.classList.toggle("above", below < 240 && above > below);
-      document.documentElement.style.setProperty("--room", `${Math.max(140, Math.min(430, Math.max(below, below < 240 ? above : 0)))}px`);
-    }
-    $("#typed").setAttribute("aria-expanded", String(open));
-    if (!open) mark(null);
+function openBox(open) {
+  const box = $("#suggestions");
+  if (!box) return;
+  box.hidden = !open;
+  if (open) {
+    // As tall as there is room, below the field or above it.
+    const field = $("#typed").getBoundingClientRect();
+    const below = window.innerHeight - field.bottom - 60;
+    const above = field.top - 60;
+    box.classList.toggle("above", below < 240 && above > below);
+    document.documentElement.style.setProperty("--room", `${Math.max(140, Math.min(430, Math.max(below, below < 240 ? above : 0)))}px`);
   }
+  $("#typed").setAttribute("aria-expanded", String(open));
+  if (!open) mark(null);
+}
 
-  function mark(option) {
-    marked()?.setAttribute("aria-selected", "false");
-    const typed = $("#typed");
-    if (!option) {
-      typed?.removeAttribute("aria-activedescendant");
-      return;
-    }
-    option.setAttribute("aria-selected", "true");
-    picture(option);
-    option.scrollIntoView({ block: "nearest" });
-    typed.setAttribute("aria-activedescendant", option.id);
+function mark(option) {
+  marked()?.setAttribute("aria-selected", "false");
+  const typed = $("#typed");
+  if (!option) {
+    typed?.removeAttribute("aria-activedescendant");
+    return;
   }
+  option.setAttribute("aria-selected", "true");
+  picture(option);
+  option.scrollIntoView({ block: "nearest" });
+  typed.setAttribute("aria-activedescendant", option.id);
+}
 
-  // How the values of the marked trait are spread over the matches, at the foot of the box.
-  let pictured = null;
+// How the values of the marked trait are spread over the matches, at the foot of the box.
+let pictured = null;
 
-  function picture(option) {
-    clearTimeout(pictured);
-    const { trait } = option.dataset;
-    const place = $("#pictured");
-    place?.replaceChildren();
-    if (!trait || !place) return;
-    pictured = setTimeout(() => {
-      const values = Object.fromEntries(new FormData($("#state")));
-      htmx.ajax("GET", "/find/picture", { target: place, values: { ...values, trait } });
-    }, 150);
-  }
-
-  function toSection(step) {
-    const sections = all("#suggestions [role=group]");
-    const at = sections.indexOf(marked()?.closest("[role=group]"));
-    const next = sections[at < 0 ? (step > 0 ? 0 : sections.length - 1) : (at + step + sections.length) % sections.length];
-    mark($(".sug", next));
-    next.scrollIntoView({ block: "start" });
-  }
-
-  function inBox(event) {
-    const options = offered();
-    const at = options.indexOf(marked());
-    const box = $("#suggestions");
-    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
-      event.preventDefault();
-      if (!options.length) return event.target.click();
-      if (box.hidden) openBox(true);
-      const step = event.key === "ArrowDown" ? 1 : -1;
-      mark(options[at < 0 && step < 0 ? options.length - 1 : (at + step + options.length) % options.length]);
-    } else if ((event.key === "ArrowLeft" || event.key === "ArrowRight") && !event.target.value && $("#suggestions .sections")) {
-      event.preventDefault();
-      toSection(event.key === "ArrowRight" ? 1 : -1);
-    } else if (event.key === "Enter") {
-      // The answer for what is typed may still be under way: only a marked option, or the text itself, is taken.
-      if (marked()) {
-        event.preventDefault();
-        marked().click();
-      } else if (!event.target.value.trim()) {
-        event.preventDefault();
-      } else if (!event.target.value.includes(":") && options.length && event.target.value.trim() === box.dataset.typed) {
-        event.preventDefault();
-        options[0].click();
-      }
-    } else if (event.key === "Escape") {
-      event.preventDefault();
-      if (box.hidden) event.target.blur();
-      closedByHand = true;
-      openBox(false);
-    } else if (event.key === "Tab") {
-      openBox(false);
-    }
-  }
-
-  document.addEventListener("keydown", (event) => {
-    if (event.target.id === "typed") inBox(event);
-  });
-  document.addEventListener("mouseover", (event) => {
-    const option = event.target.closest?.("#suggestions .sug");
-    if (option && !marked()) picture(option);
-  });
-  document.addEventListener("click", (event) => {
-    const section = event.target.closest?.(".to-section")?.dataset.section;
-    if (section) mark($(".sug", document.getElementById(section)));
-    if (section) document.getElementById(section).scrollIntoView({ block: "start" });
-  });
-
-  // A pasted column is matched line by line; one line is typed as any other.
-  document.addEventListener("paste", (event) => {
-    if (event.target.id !== "typed") return;
-    const text = event.clipboardData.getData("text/plain");
-    if (text.trim().split(/\r?\n/).length < 2) return;
-    event.preventDefault();
-    openBox(false);
+function picture(option) {
+  clearTimeout(pictured);
+  const { trait } = option.dataset;
+  const place = $("#pictured");
+  place?.replaceChildren();
+  if (!trait || !place) return;
+  pictured = setTimeout(() => {
     const values = Object.fromEntries(new FormData($("#state")));
-    htmx.ajax("POST", "/find/pasted", { source: "#typed", target: "#new-line", swap: "innerHTML", values: { ...values, pasted: text } });
-  });
-  document.addEventListener("input", (event) => {
-    if (event.target.id !== "typed") return;
-    closedByHand = false;
-    mark(null);
-  });
-  document.addEventListener("focusin", (event) => {
-    if (event.target.id === "typed") closedByHand = false;
-    else if (!event.target.closest("#add")) openBox(false);
-  });
-  document.addEventListener("mousedown", (event) => {
-    if (!event.target.closest("#add")) openBox(false);
-    else if (event.target.id === "typed") closedByHand = false;
-    // The box must not close under the pointer before the click is done.
-    if (event.target.closest(".sug, .to-section")) event.preventDefault();
-  });
+    htmx.ajax("GET", $("#typed").dataset.pictures, { target: place, values: { ...values, trait } });
+  }, 150);
+}
 
-  // What was marked stays marked when an answer that comes later still offers it.
-  let keptMark = null;
-  document.addEventListener("htmx:beforeSwap", (event) => {
-    if (event.target.id === "suggestions") keptMark = marked()?.textContent;
-  });
+function toSection(step) {
+  const sections = all("#suggestions [role=group]");
+  const at = sections.indexOf(marked()?.closest("[role=group]"));
+  const next = sections[at < 0 ? (step > 0 ? 0 : sections.length - 1) : (at + step + sections.length) % sections.length];
+  mark($(".sug", next));
+  next.scrollIntoView({ block: "start" });
+}
 
-  document.addEventListener("htmx:afterSwap", (event) => {
-    if (event.target.id !== "suggestions") return;
-    const typed = $("#typed");
-    // What the answer is for, which may be less than what stands in the field by now.
-    const asked = new URL(event.detail.pathInfo.finalRequestPath, location.href).searchParams.get("typed") ?? "";
-    event.target.dataset.typed = asked.trim();
-    if (document.activeElement !== typed || closedByHand) return;
-    openBox(true);
-    mark(keptMark ? offered().find((option) => option.textContent === keptMark) : null);
-  });
-
-  document.addEventListener("htmx:load", (event) => {
-    if (event.target.matches("#editor, tr.editor") || event.target.querySelector?.("#editor")) openBox(false);
-  });
-
-  // After an edit the box stays shut until something is typed, so that the answer can be read.
-  document.addEventListener("find:back-to-box", () => {
+function inBox(event) {
+  const options = offered();
+  const at = options.indexOf(marked());
+  const box = $("#suggestions");
+  if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+    event.preventDefault();
+    if (!options.length) return event.target.click();
+    if (box.hidden) openBox(true);
+    const step = event.key === "ArrowDown" ? 1 : -1;
+    mark(options[at < 0 && step < 0 ? options.length - 1 : (at + step + options.length) % options.length]);
+  } else if ((event.key === "ArrowLeft" || event.key === "ArrowRight") && !event.target.value && $("#suggestions .sections")) {
+    event.preventDefault();
+    toSection(event.key === "ArrowRight" ? 1 : -1);
+  } else if (event.key === "Enter") {
+    // The answer for what is typed may still be under way: only a marked option, or the text itself, is taken.
+    if (marked()) {
+      event.preventDefault();
+      marked().click();
+    } else if (!event.target.value.trim()) {
+      event.preventDefault();
+    } else if (!event.target.value.includes(":") && options.length && event.target.value.trim() === box.dataset.typed) {
+      event.preventDefault();
+      options[0].click();
+    }
+  } else if (event.key === "Escape") {
+    event.preventDefault();
+    if (box.hidden) event.target.blur();
     closedByHand = true;
     openBox(false);
-  });
-})();
+  } else if (event.key === "Tab") {
+    openBox(false);
+  }
+}
+
+document.addEventListener("keydown", (event) => {
+  if (event.target.id === "typed") inBox(event);
+});
+document.addEventListener("mouseover", (event) => {
+  const option = event.target.closest?.("#suggestions .sug");
+  if (option && !marked()) picture(option);
+});
+document.addEventListener("click", (event) => {
+  const section = event.target.closest?.(".to-section")?.dataset.section;
+  if (section) mark($(".sug", document.getElementById(section)));
+  if (section) document.getElementById(section).scrollIntoView({ block: "start" });
+});
+
+// A pasted column is matched line by line; one line is typed as any other.
+document.addEventListener("paste", (event) => {
+  if (event.target.id !== "typed") return;
+  const text = event.clipboardData.getData("text/plain");
+  if (text.trim().split(/\r?\n/).length < 2) return;
+  event.preventDefault();
+  openBox(false);
+  const values = Object.fromEntries(new FormData($("#state")));
+  htmx.ajax("POST", $("#typed").dataset.pasted, { source: "#typed", target: "#new-line", swap: "innerHTML", values: { ...values, pasted: text } });
+});
+document.addEventListener("input", (event) => {
+  if (event.target.id !== "typed") return;
+  closedByHand = false;
+  mark(null);
+});
+document.addEventListener("focusin", (event) => {
+  if (event.target.id === "typed") closedByHand = false;
+  else if (!event.target.closest("#add")) openBox(false);
+});
+document.addEventListener("mousedown", (event) => {
+  if (!event.target.closest("#add")) openBox(false);
+  else if (event.target.id === "typed") closedByHand = false;
+  // The box must not close under the pointer before the click is done.
+  if (event.target.closest(".sug, .to-section")) event.preventDefault();
+});
+
+// What was marked stays marked when an answer that comes later still offers it.
+let keptMark = null;
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (event.target.id === "suggestions") keptMark = marked()?.textContent;
+});
+
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (event.target.id !== "suggestions") return;
+  const typed = $("#typed");
+  // What the answer is for, which may be less than what stands in the field by now.
+  const asked = new URL(event.detail.pathInfo.finalRequestPath, location.href).searchParams.get("typed") ?? "";
+  event.target.dataset.typed = asked.trim();
+  if (document.activeElement !== typed || closedByHand) return;
+  openBox(true);
+  mark(keptMark ? offered().find((option) => option.textContent === keptMark) : null);
+});
+
+document.addEventListener("htmx:load", (event) => {
+  if (event.target.matches("#editor, tr.editor") || event.target.querySelector?.("#editor")) openBox(false);
+});
+
+// After an edit the box stays shut until something is typed, so that the answer can be read.
+document.addEventListener("find:back-to-box", () => {
+  closedByHand = true;
+  openBox(false);
+});

@@ -1,122 +1,115 @@
 // Find: the way to a property and back, and the selection that outlives a page of rows.
-"use strict";
+import { $, all } from "../web/dom.js";
 
-(() => {
-  const $ = (selector, within = document) => within.querySelector(selector);
-  const all = (selector, within = document) => [...within.querySelectorAll(selector)];
+// From the rows to a property and back --------------------------------------------------------
 
-  // From the rows to a property and back --------------------------------------------------------
+// The address keeps the row that was opened, so that the way back, by the browser's too, ends where it began.
+document.addEventListener("click", (event) => {
+  const link = event.target.closest(".rows .id a");
+  if (link) history.replaceState(history.state, "", `#${link.id}`);
+});
 
-  // The address keeps the row that was opened, so that the way back, by the browser's too, ends where it began.
-  document.addEventListener("click", (event) => {
-    const link = event.target.closest(".rows .id a");
-    if (link) history.replaceState(history.state, "", `#${link.id}`);
-  });
+document.addEventListener("keydown", (event) => {
+  if (!event.target.matches?.(".rows .id a") || (event.key !== "ArrowDown" && event.key !== "ArrowUp")) return;
+  const links = all(".rows .id a");
+  links[links.indexOf(event.target) + (event.key === "ArrowDown" ? 1 : -1)]?.focus();
+  event.preventDefault();
+});
 
-  document.addEventListener("keydown", (event) => {
-    if (!event.target.matches?.(".rows .id a") || (event.key !== "ArrowDown" && event.key !== "ArrowUp")) return;
-    const links = all(".rows .id a");
-    links[links.indexOf(event.target) + (event.key === "ArrowDown" ? 1 : -1)]?.focus();
-    event.preventDefault();
-  });
+function returnToRow() {
+  const link = location.hash.startsWith("#parcel-") && document.getElementById(location.hash.slice(1));
+  if (!link) return;
+  link.scrollIntoView({ block: "center" });
+  link.focus({ preventScroll: true });
+}
 
-  function returnToRow() {
-    const link = location.hash.startsWith("#parcel-") && document.getElementById(location.hash.slice(1));
-    if (!link) return;
-    link.scrollIntoView({ block: "center" });
-    link.focus({ preventScroll: true });
+returnToRow();
+
+// The selection ----------------------------------------------------------------------------------
+
+// Kept for this window and search. With all matches chosen, ids are those taken out again.
+const keyOf = (book) => `chosen ${book.dataset.version} ${book.dataset.search}`;
+
+function selection() {
+  const book = $("#book");
+  try {
+    return JSON.parse(sessionStorage.getItem(keyOf(book))) ?? { all: false, ids: [] };
+  } catch {
+    return { all: false, ids: [] };
   }
+}
 
-  document.addEventListener("DOMContentLoaded", returnToRow);
-  if (document.readyState !== "loading") returnToRow();
+function keep(chosen) {
+  sessionStorage.setItem(keyOf($("#book")), JSON.stringify(chosen));
+  showSelection();
+}
 
-  // The selection ----------------------------------------------------------------------------------
+let asked = 0;
 
-  // Kept for this window and search. With all matches chosen, ids are those taken out again.
-  const keyOf = (book) => `chosen ${book.dataset.version} ${book.dataset.search}`;
+async function countOwners() {
+  const mine = ++asked;
+  const answer = await fetch($("#selection").dataset.counts, { method: "POST", body: new FormData($("#selection")) });
+  if (!answer.ok || mine !== asked) return;
+  const { owners } = await answer.json();
+  const place = $("#chosen .mut");
+  if (place) place.textContent = `of ${owners.toLocaleString("en-US")} ${owners === 1 ? "owner" : "owners"}`;
+}
 
-  function selection() {
-    const book = $("#book");
-    try {
-      return JSON.parse(sessionStorage.getItem(keyOf(book))) ?? { all: false, ids: [] };
-    } catch {
-      return { all: false, ids: [] };
-    }
+function showSelection() {
+  const form = $("#selection");
+  if (!form) return;
+  const book = $("#book");
+  const chosen = selection();
+  const ids = new Set(chosen.ids);
+  for (const row of all(".rows tbody tr")) {
+    const is = chosen.all !== ids.has(Number(row.dataset.parcel));
+    row.classList.toggle("sel", is);
+    $("input", row).checked = is;
   }
+  const ticks = all(".rows tbody input");
+  const header = $("#tick-page");
+  header.checked = ticks.length > 0 && ticks.every((tick) => tick.checked);
+  header.indeterminate = !header.checked && ticks.some((tick) => tick.checked);
+  const matches = Number(book.dataset.matches);
+  const count = chosen.all ? matches - ids.size : ids.size;
+  const bold = document.createElement("b");
+  bold.textContent = count ? `${chosen.all && !ids.size ? "All " : ""}${count.toLocaleString("en-US")} chosen` : "None chosen";
+  const owners = document.createElement("span");
+  owners.className = "mut";
+  const total = Number(book.dataset.owners);
+  owners.textContent = chosen.all && !ids.size ? `of ${total.toLocaleString("en-US")} ${total === 1 ? "owner" : "owners"}` : "";
+  $("#chosen").replaceChildren(bold, " ", owners);
+  form.elements.ids.value = chosen.ids.join(",");
+  form.elements.all.value = chosen.all ? "1" : "";
+  for (const button of all('button[name="then"]', form)) button.disabled = count === 0;
+  $('[data-choose="none"]', form).hidden = count === 0;
+  asked += 1;
+  if (count && !(chosen.all && !ids.size)) countOwners();
+}
 
-  function keep(chosen) {
-    sessionStorage.setItem(keyOf($("#book")), JSON.stringify(chosen));
-    showSelection();
+function choose(rows, on) {
+  const chosen = selection();
+  const ids = new Set(chosen.ids);
+  for (const row of rows) {
+    if (on !== chosen.all) ids.add(Number(row.dataset.parcel));
+    else ids.delete(Number(row.dataset.parcel));
   }
+  keep({ all: chosen.all, ids: [...ids] });
+}
 
-  let asked = 0;
+document.addEventListener("change", (event) => {
+  if (event.target.id === "tick-page") choose(all(".rows tbody tr"), event.target.checked);
+  else if (event.target.closest(".rows tbody")) choose([event.target.closest("tr")], event.target.checked);
+});
 
-  async function countOwners() {
-    const mine = ++asked;
-    const answer = await fetch("/find/chosen", { method: "POST", body: new FormData($("#selection")) });
-    if (!answer.ok || mine !== asked) return;
-    const { owners } = await answer.json();
-    const place = $("#chosen .mut");
-    if (place) place.textContent = `of ${owners.toLocaleString("en-US")} ${owners === 1 ? "owner" : "owners"}`;
-  }
+document.addEventListener("click", (event) => {
+  const what = event.target.closest("[data-choose]")?.dataset.choose;
+  if (what === "all") keep({ all: true, ids: [] });
+  if (what === "none") keep({ all: false, ids: [] });
+  if (what === "page") choose(all(".rows tbody tr"), true);
+});
 
-  function showSelection() {
-    const form = $("#selection");
-    if (!form) return;
-    const book = $("#book");
-    const chosen = selection();
-    const ids = new Set(chosen.ids);
-    for (const row of all(".rows tbody tr")) {
-      const is = chosen.all !== ids.has(Number(row.dataset.parcel));
-      row.classList.toggle("sel", is);
-      $("input", row).checked = is;
-    }
-    const ticks = all(".rows tbody input");
-    const header = $("#tick-page");
-    header.checked = ticks.length > 0 && ticks.every((tick) => tick.checked);
-    header.indeterminate = !header.checked && ticks.some((tick) => tick.checked);
-    const matches = Number(book.dataset.matches);
-    const count = chosen.all ? matches - ids.size : ids.size;
-    const bold = document.createElement("b");
-    bold.textContent = count ? `${chosen.all && !ids.size ? "All " : ""}${count.toLocaleString("en-US")} chosen` : "None chosen";
-    const owners = document.createElement("span");
-    owners.className = "mut";
-    const total = Number(book.dataset.owners);
-    owners.textContent = chosen.all && !ids.size ? `of ${total.toLocaleString("en-US")} ${total === 1 ? "owner" : "owners"}` : "";
-    $("#chosen").replaceChildren(bold, " ", owners);
-    form.elements.ids.value = chosen.ids.join(",");
-    form.elements.all.value = chosen.all ? "1" : "";
-    for (const button of all('button[name="then"]', form)) button.disabled = count === 0;
-    $('[data-choose="none"]', form).hidden = count === 0;
-    asked += 1;
-    if (count && !(chosen.all && !ids.size)) countOwners();
-  }
-
-  function choose(rows, on) {
-    const chosen = selection();
-    const ids = new Set(chosen.ids);
-    for (const row of rows) {
-      if (on !== chosen.all) ids.add(Number(row.dataset.parcel));
-      else ids.delete(Number(row.dataset.parcel));
-    }
-    keep({ all: chosen.all, ids: [...ids] });
-  }
-
-  document.addEventListener("change", (event) => {
-    if (event.target.id === "tick-page") choose(all(".rows tbody tr"), event.target.checked);
-    else if (event.target.closest(".rows tbody")) choose([event.target.closest("tr")], event.target.checked);
-  });
-
-  document.addEventListener("click", (event) => {
-    const what = event.target.closest("[data-choose]")?.dataset.choose;
-    if (what === "all") keep({ all: true, ids: [] });
-    if (what === "none") keep({ all: false, ids: [] });
-    if (what === "page") choose(all(".rows tbody tr"), true);
-  });
-
-  document.addEventListener("htmx:load", (event) => {
-    if (event.target.id === "book") showSelection();
-  });
-  document.addEventListener("DOMContentLoaded", showSelection);
-  if (document.readyState !== "loading") showSelection();
-})();
+document.addEventListener("htmx:load", (event) => {
+  if (event.target.id === "book") showSelection();
+});
+showSelection();

@@ -1,9 +1,7 @@
 // The panel that says how a figure came about: opened by a figure, closed by its button, by Esc or by a click beside it.
-"use strict";
+import { $, all } from "./dom.js";
 
-(() => {
-  const panel = document.getElementById("explained");
-  if (!panel) return;
+function watch(panel) {
   let opener = null;
 
   function close() {
@@ -30,7 +28,7 @@
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
     const row = event.target.closest?.("table.rows tbody tr");
     if (!step || !row || event.target.matches("input, select")) return;
-    const stops = [...row.querySelectorAll("th a, a.opens")];
+    const stops = all("th a, a.opens", row);
     const next = stops[stops.indexOf(event.target) + step];
     if (!next) return;
     event.preventDefault();
@@ -41,4 +39,8 @@
     if (at.closest("[data-closes-explained]")) close();
     else if (panel.firstElementChild && !panel.contains(at) && !at.closest(".opens")) close();
   });
-})();
+}
+
+const panel = $("#explained");
+// A page such as that of signing in has none.
+if (panel) watch(panel);

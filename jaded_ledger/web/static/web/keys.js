@@ -1,5 +1,4 @@
 // Dialogs that buttons open, and the page's single-key shortcuts: an element with data-key is pressed or focused by its key.
-"use strict";
 
 document.addEventListener("click", (event) => {
   const opener = event.target.closest("[data-opens]");

@@ -1,0 +1,9 @@
+// Find: all that its page does by itself.
+import "./box.js";
+import "./pending_acts.js";
+import "./line_keys.js";
+import "./line_dragging.js";
+import "./undo.js";
+import "./after_answer.js";
+import "./editor.js";
+import "./rows.js";

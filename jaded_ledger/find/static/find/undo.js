@@ -1,0 +1,65 @@
+// Find: undo and redo of a search, for each window.
+import { $ } from "../web/dom.js";
+
+// The searches of this window, as they were; another window has its own.
+const KEY = "find history";
+
+function story() {
+  try {
+    return JSON.parse(sessionStorage.getItem(KEY)) ?? { past: [], now: null, ahead: [] };
+  } catch {
+    return { past: [], now: null, ahead: [] };
+  }
+}
+
+function note() {
+  const book = $("#book");
+  if (!book) return;
+  const { search, state } = book.dataset;
+  const told = story();
+  if (told.now?.search === search) told.now.state = state;
+  else if (told.past.at(-1)?.search === search && told.going === "back") {
+    told.ahead.push(told.now);
+    told.now = told.past.pop();
+  } else if (told.ahead.at(-1)?.search === search && told.going === "ahead") {
+    told.past.push(told.now);
+    told.now = told.ahead.pop();
+  } else {
+    if (told.now) told.past = [...told.past, told.now].slice(-100);
+    told.now = { search, state };
+    told.ahead = [];
+  }
+  delete told.going;
+  sessionStorage.setItem(KEY, JSON.stringify(told));
+  const undo = $("#undo");
+  if (!undo) return;
+  undo.disabled = !told.past.length;
+  $("#redo").disabled = !told.ahead.length;
+}
+
+function go(way) {
+  const told = story();
+  const wanted = (way === "back" ? told.past : told.ahead).at(-1);
+  if (!wanted) return;
+  sessionStorage.setItem(KEY, JSON.stringify({ ...told, going: way }));
+  const address = wanted.state ? `${location.pathname}?${wanted.state}` : location.pathname;
+  htmx.ajax("GET", address, { target: "#book", swap: "outerHTML", source: "#book" });
+}
+
+document.addEventListener("click", (event) => {
+  if (event.target.closest("#undo")) go("back");
+  if (event.target.closest("#redo")) go("ahead");
+});
+document.addEventListener("keydown", (event) => {
+  if (!(event.ctrlKey || event.metaKey) || event.altKey || event.target.closest?.("input, textarea, select")) return;
+  const key = event.key.toLowerCase();
+  if (key === "z") go(event.shiftKey ? "ahead" : "back");
+  else if (key === "y") go("ahead");
+  else return;
+  event.preventDefault();
+});
+
+document.addEventListener("htmx:load", (event) => {
+  if (event.target.id === "book") note();
+});
+note();
