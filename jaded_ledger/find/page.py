@@ -4,27 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import ceil
 from types import MappingProxyType
 from typing import Any
 from urllib.parse import quote, urlencode
 
-from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.asking import questions
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import value_phrase
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.find.alternatives import alternatives
-from jaded_ledger.find.balance import Balance, LineBalance, balance, count_owners
-from jaded_ledger.find.compiler import Compiled, chosen_counties, compile
+from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.balance import LineBalance
 from jaded_ledger.find.fill import mostly_blank
 from jaded_ledger.find.hits import SORT as HITS
-from jaded_ledger.find.hits import asked_phrases
-from jaded_ledger.find.results import PAGE, Row, rows
-from jaded_ledger.find.row_marks import with_marks
-from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.find.results import PAGE
 from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.records.models import County, earliest_days
 from jaded_ledger.records.own_columns import traits_of
@@ -123,29 +117,26 @@ def heading(trait: Trait, sort: str) -> Heading:
     return Heading(trait, second if sort == first else first, {up: "ascending", down: "descending"}.get(sort, ""))
 
 
-def _results(search_page: SearchPage, compiled: Compiled, found: Balance) -> dict[str, Any]:
-    offered = traits_of(compiled.counties)
-    pages = max(1, ceil(found.matches / PAGE))
-    page = min(search_page.page, pages)
-    phrases = asked_phrases(search_page.search)
-    shown: list[Row] = rows(compiled.matches, search_page.columns, search_page.sort, page, phrases) if found.matches else []
-    missing = [key for key in search_page.search.traits() if key not in search_page.columns and key not in ("address", "parcel-number")]
+def _results(answer: Answer) -> dict[str, Any]:
+    asked, shown = answer.asked, answer.rows
+    offered = traits_of(answer.counties)
+    missing = [key for key in asked.search.traits() if key not in asked.columns and key not in ("address", "parcel-number")]
     return {
-        "rows": with_marks(shown, compiled.scope),
-        "page": page,
-        "pages": pages,
-        "first": (page - 1) * PAGE + 1,
-        "last": (page - 1) * PAGE + len(shown),
-        "headings": [heading(CATALOGUE[key], search_page.sort) for key in search_page.columns],
-        "address_heading": heading(CATALOGUE["street"], search_page.sort),
-        "phrases": phrases,
-        "is_by_hits": search_page.sort == HITS,
+        "rows": shown,
+        "page": answer.page,
+        "pages": answer.pages,
+        "first": (answer.page - 1) * PAGE + 1,
+        "last": (answer.page - 1) * PAGE + len(shown),
+        "headings": [heading(CATALOGUE[key], asked.sort) for key in asked.columns],
+        "address_heading": heading(CATALOGUE["street"], asked.sort),
+        "phrases": answer.phrases,
+        "is_by_hits": asked.sort == HITS,
         "unshown": [CATALOGUE[key] for key in missing],
         "sections": [
-            (section, [(trait, trait.key in search_page.columns) for trait in offered if trait.section is section])
+            (section, [(trait, trait.key in asked.columns) for trait in offered if trait.section is section])
             for section in dict.fromkeys(trait.section for trait in offered)
         ],
-        "owners": count_owners(compiled),
+        "owners": answer.owners,
         "selection_acts": selection_acts(),
     }
 
@@ -159,37 +150,34 @@ def _unasked(search: Search, error: CriteriaError, counties: tuple[County, ...])
     }
 
 
-def context_of(search_page: SearchPage, scope: Scope) -> dict[str, Any]:
+def context_of(answer: Answer) -> dict[str, Any]:
     """Return what the templates of Find need. A search that can't be asked shows its lines and says why."""
+    asked, search = answer.asked, answer.asked.search
+    state = asked.query(answer.scope.team)
     context: dict[str, Any] = {
         "place": "find",
-        "text": format(search_page.search),
-        "state": search_page.query(scope.team),
-        "state_query": urlencode(search_page.query(scope.team), quote_via=quote),
+        "text": format(search),
+        "state": state,
+        "state_query": urlencode(state, quote_via=quote),
         "facts_version": facts_version(),
-        "asked": [_asked(question.criterion) for question in questions(search_page.search) if question.waits],
+        "asked": [_asked(question.criterion) for question in questions(search) if question.waits],
     }
     try:
-        counties = chosen_counties(search_page.search)
+        counties = answer.counties
     except CriteriaError as error:
-        return context | _unasked(search_page.search, error, ())
+        return context | _unasked(search, error, ())
     context |= {"counties": counties, "all_counties": County.objects.order_by("name"), "earliest": earliest_days()}
     try:
-        compiled = compile(search_page.search, scope)
+        found = answer.balance
     except CriteriaError as error:
-        return context | _unasked(search_page.search, error, counties)
-    found = balance(compiled)
-    blanks = mostly_blank(counties, search_page.search.traits())
-    lines = [
-        _line(number, line, figures, blanks)
-        for number, (line, figures) in enumerate(zip(search_page.search.lines, found.lines, strict=True))
-    ]
-    emptied = lines[found.emptied_by] if found.emptied_by is not None else None
+        return context | _unasked(search, error, counties)
+    blanks = mostly_blank(counties, search.traits())
+    lines = [_line(number, line, figures, blanks) for number, (line, figures) in enumerate(zip(search.lines, found.lines, strict=True))]
     return context | {
         "lines": lines,
         "balance": found,
         "county_label": ", ".join(county.name for county in counties),
-        "emptied": emptied,
-        "alternatives": alternatives(search_page.search, emptied.place, scope) if emptied else [],
-        **_results(search_page, compiled, found),
+        "emptied": lines[found.emptied_by] if found.emptied_by is not None else None,
+        "alternatives": answer.alternatives,
+        **_results(answer),
     }

@@ -10,6 +10,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.compiler import Compiled, compile
 from jaded_ledger.find.edits import EditedPage, edited_page_of
 from jaded_ledger.find.page import context_of
@@ -25,7 +26,7 @@ def book_response(request: HttpRequest, search_page: SearchPage, scope: Scope, *
     """Answer with the open book, or for a browser without scripts with the address it stands at."""
     if not request.htmx:
         return redirect(search_page.address(scope.team))
-    response = render(request, "find/_book.html", context_of(search_page, scope))
+    response = render(request, "find/_book.html", context_of(Answer(search_page, scope)))
     if push:
         response["HX-Push-Url"] = search_page.address(scope.team)
     return response
@@ -34,7 +35,7 @@ def book_response(request: HttpRequest, search_page: SearchPage, scope: Scope, *
 def error_response(request: HttpRequest, scope: Scope, error: CriteriaError) -> HttpResponse:
     """Say what is wrong where it was typed; the page stays as it is."""
     if not request.htmx:
-        context = context_of(SearchPage(Search()), scope)
+        context = context_of(Answer(SearchPage(Search()), scope))
         context |= {"as_text": sent_query(request).get("text") or search_text(sent_query(request), scope.team), "text_error": error}
         return render(request, "find/find.html", context)
     is_text = sent_query(request).get("do") == "text"

@@ -16,6 +16,7 @@ from jaded_ledger.core.criteria.search import AnyOf, Search
 from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find import selections
+from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.editor_fields import group_from, group_text, in_place_of
 from jaded_ledger.find.edits import edited_page_of
@@ -36,11 +37,11 @@ def find(request: HttpRequest) -> HttpResponse:
     try:
         search_page = edited_page_of(sent_query(request), scope.team).search_page
     except CriteriaError as error:
-        context = context_of(SearchPage(Search()), scope)
+        context = context_of(Answer(SearchPage(Search()), scope))
         return render(request, "find/find.html", context | {"as_text": search_text(sent_query(request), scope.team), "text_error": error})
     if request.htmx and request.htmx.target == "book":
         return book_response(request, search_page, scope)
-    return render(request, "find/find.html", context_of(search_page, scope))
+    return render(request, "find/find.html", context_of(Answer(search_page, scope)))
 
 
 @require_http_methods(["GET", "POST"])

@@ -12,9 +12,8 @@ from django.urls import reverse
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.core.whole_numbers import whole_number
-from jaded_ledger.find.compiler import compile
-from jaded_ledger.find.hits import asked_phrases
-from jaded_ledger.find.results import PAGE, in_order
+from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.results import PAGE
 from jaded_ledger.find.search_page import LARGEST_PLACE, SearchPage, search_page_of
 from jaded_ledger.records.models import ParcelFacts
 
@@ -52,11 +51,11 @@ def pager_of(query: QueryDict, scope: Scope, parcel_id: int) -> Pager | None:
     if "at" not in query:
         return None
     try:
-        search_page = search_page_of(query, scope.team)
-        matches = compile(search_page.search, scope).matches
+        answer = Answer(search_page_of(query, scope.team), scope)
+        matches, ordered = answer.matches, answer.ordered
     except CriteriaError:
         return None
-    ordered = in_order(matches, search_page.sort, asked_phrases(search_page.search))
+    search_page = answer.asked
     at = min(whole_number(query["at"]) or 1, LARGEST_PLACE)
     start = max(at - 2, 0)
     around = list(ordered.values_list("parcel_id", flat=True)[start : at + 1])
