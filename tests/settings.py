@@ -1,7 +1,7 @@
 """The application's settings, for tests: quick passwords, plain static files, a pinned day."""
 
 from jaded_ledger.settings import *  # noqa: F403
-from jaded_ledger.settings import DATABASES, LOGGING, MIDDLEWARE
+from jaded_ledger.settings import DATABASES, LOGGING, MIDDLEWARE, PROCRASTINATE_WORKER_DEFAULTS
 
 TEST_RUNNER = "tests.runner.Runner"
 PINNED_TODAY = None
@@ -13,6 +13,8 @@ STORAGES = {
 }
 # What a test refuses or forbids on purpose is no news.
 LOGGING["loggers"] = {"django.request": {"level": "CRITICAL"}}
+# A worker that a test kills is soon given up.
+PROCRASTINATE_WORKER_DEFAULTS = PROCRASTINATE_WORKER_DEFAULTS | {"update_heartbeat_interval": 1.0, "stalled_worker_timeout": 4.0}
 # Databases are cloned and dropped between classes, so that no connection may linger.
 DATABASES["default"]["CONN_MAX_AGE"] = 0
 # The live server serves static files itself; nothing was collected.

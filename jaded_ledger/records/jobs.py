@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from itertools import chain
 from typing import Any
 
+from django.conf import settings
 from django.db import InterfaceError, OperationalError, transaction
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
@@ -19,8 +20,8 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from jaded_ledger.plugins import hooks
 
-DEAD_AFTER = 15.0
-"""Seconds without a sign of life after which a worker is given up; it gives one every few (settings)."""
+DEAD_AFTER: float = settings.PROCRASTINATE_WORKER_DEFAULTS["stalled_worker_timeout"]
+"""Seconds without a sign of life after which a worker is given up; it gives one every few."""
 LOST_CONNECTION = (OperationalError, InterfaceError)
 """What Django raises when the database is gone, or had to break off: nothing of it was done, and it may go better the next time."""
 AGAIN = RetryStrategy(max_attempts=5, wait=2, linear_wait=5, retry_exceptions=LOST_CONNECTION)
