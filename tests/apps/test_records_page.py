@@ -13,6 +13,7 @@ from jaded_ledger.records.derivation import measure_fill
 from jaded_ledger.records.models import County, Coverage, FillRate, ParcelFacts, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import traits_of
 from tests.demo import DemoTestCase
+from tests.page_text import page_text
 
 
 class Grid(DemoTestCase):
@@ -21,7 +22,7 @@ class Grid(DemoTestCase):
 
     def text(self, view: str) -> str:
         page = self.client.get(reverse("intake:records"), {"view": view}).content.decode()
-        return " ".join(unescape(re.sub(r"<[^>]+>", " ", page[page.index("<table") :])).split())
+        return page_text(page[page.index("<table") :])
 
     def test_every_cell_counts_the_parcels_one_by_one(self) -> None:
         page = self.text("fill")
@@ -46,14 +47,15 @@ class Grid(DemoTestCase):
         Coverage.objects.filter(county__name="Tamarack", kind="permits").update(recorded_through="2026-11-02")
         self.assertRegex(self.text("reach"), r"Building permits permits 12 Nov 2026 31 Oct 2026 2 Nov 2026")
         head = self.client.get(reverse("intake:records"))
-        self.assertContains(head, "Odell Marsh through 12 Nov 2026 · Pike Hollow through 31 Oct 2026 · Tamarack through 2 Nov 2026")
+        reaches = "Odell Marsh through 12 Nov 2026 · Pike Hollow through 31 Oct 2026 · Tamarack through 2 Nov 2026"
+        self.assertIn(reaches, page_text(head.content))
         newest = SourceFile.objects.order_by("-id").first()
         self.assertRegex(self.text("files"), rf"{newest.name} {newest.kind} {newest.county.name}")
         # Find names each chosen county's.
         found = self.client.get(reverse("find:find"), {"q": "county: Tamarack, Pike Hollow"})
-        self.assertContains(found, "Tamarack through 2 Nov 2026 · Pike Hollow through 31 Oct 2026")
+        self.assertIn("Tamarack through 2 Nov 2026 · Pike Hollow through 31 Oct 2026", page_text(found.content))
         changed = self.client.get(reverse("find:change"), {"do": "counties:", "county": "Odell Marsh"}, headers={"HX-Request": "true"})
-        self.assertContains(changed, "Odell Marsh through 12 Nov 2026")
+        self.assertIn("Odell Marsh through 12 Nov 2026", page_text(changed.content))
 
     def warning(self, search: str) -> list[str]:
         page = self.client.get(reverse("find:find"), {"q": search}).content.decode()

@@ -18,7 +18,8 @@ class Counties(BrowserCase):
         for box in page.locator(".counties input").all():
             box.set_checked(box.get_attribute("value") in names)
         page.click(".counties button")
-        expect(page.locator("#stands-on")).to_have_text(re.compile(rf"^{' .+ · '.join(f'{name} through' for name in names)} [^·]+$"))
+        reaches = r" .+ ·\s+".join(rf"{name}\s+through" for name in names)
+        expect(page.locator("#stands-on")).to_have_text(re.compile(f"^{reaches} [^·]+$"))
 
     @in_browser
     def test_several_at_once(self, page: Page) -> None:

@@ -61,7 +61,7 @@ class Stacking(BrowserCase):
         before = row.inner_text()
         row.locator("th a").click()
         self.assert_accessible(page)
-        page.click("text=/Drop the \\d+ stale/")
+        page.get_by_role("button", name=re.compile(r"^Drop the \d+ stale$")).click()
         expect(page.locator(".says")).to_contain_text("stale rows dropped")
         expect(page.locator("button", has_text="stale")).to_have_count(0)
         page.click("text=All lists")
