@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from typing import TypeVar
 
 from jaded_ledger.core.criteria.catalogue import choices
 from jaded_ledger.core.criteria.catalogue.choices import key_of
@@ -10,12 +11,14 @@ from jaded_ledger.core.criteria.traits import Choice
 from jaded_ledger.core.distress.signals import LIEN_SIGNALS, TOLD_BY, SignalKind
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.history import outcomes, signs_ever
+from jaded_ledger.core.facts.record import NOT_DESCRIBED, NOT_ON_ROLL, Described
 from jaded_ledger.core.market.land import SQFT_PER_ACRE, percent_of_usual, possible_lots
 from jaded_ledger.core.market.listings import SpecialListingConditions, StandardStatus, offer_of
 from jaded_ledger.core.market.offers import seller_kind
-from jaded_ledger.core.market.on_market import ENDED, Listing
+from jaded_ledger.core.market.on_market import ENDED, Chain, Listing
 
 Columns = dict[str, object]
+Known = TypeVar("Known")
 
 _MOST = 2_147_483_647
 """A column of whole numbers holds no more."""
@@ -62,76 +65,120 @@ def rounded(number: Decimal | float | None, places: int = 2) -> float | None:
     return None if number is None else round(float(number), places)
 
 
+def _is_there(row: object, *, on_file: bool) -> bool | None:
+    """Return whether there is such a row: that there is none is known only where its kind of record is on file."""
+    return True if row else (False if on_file else None)
+
+
+def _first_known(*said: Known | None) -> Known | None:
+    return next((one for one in said if one is not None), None)
+
+
+def _ratio(part: Decimal | None, whole: Decimal | None) -> float | None:
+    return None if part is None or not whole else rounded(part / whole * 100)
+
+
 def derive_columns(found: Findings) -> Columns:
     """Return the facts by their column. Texts stand for themselves: whoever stores them gives them their ids."""
-    return {**_place(found), **_building(found), **_owner(found), **_value(found), **_sales(found), **_distress(found), **_listing(found)}
+    parts = (_place, _ground, _project, _land, _house, _listed_house, _permits, _owner, _title, _value, _debt, _sales, _flips)
+    columns: Columns = {}
+    for part in (*parts, _taxes, _courts, _signals, _signal_events, _signals_ever, _listing):
+        columns |= part(found)
+    return columns
 
 
 def _place(found: Findings) -> Columns:
-    roll, ground = found.roll, found.record.ground
-    number = roll and roll.house_number
-    said = found.described
+    roll = found.roll or NOT_ON_ROLL
+    number = roll.house_number
     return {
-        "address_id": roll and roll.situs_id,
-        "street_id": roll and roll.street_id,
-        "municipality_id": roll and roll.municipality_id,
-        "city_id": roll and roll.city_id,
-        "zip_id": roll and roll.zip_id,
-        "subdivision_id": roll and roll.subdivision_id,
-        "neighbourhood_id": roll and roll.neighbourhood_id,
-        "school_district_id": roll and roll.school_district_id,
-        "area_id": roll and (roll.neighbourhood_id or roll.municipality_id),
+        "address_id": roll.situs_id,
+        "street_id": roll.street_id,
+        "municipality_id": roll.municipality_id,
+        "city_id": roll.city_id,
+        "zip_id": roll.zip_id,
+        "subdivision_id": roll.subdivision_id,
+        "neighbourhood_id": roll.neighbourhood_id,
+        "school_district_id": roll.school_district_id,
+        "area_id": roll.neighbourhood_id or roll.municipality_id,
         "house_number": number,
         "house_side": None if number is None else 2 - number % 2,
+    }
+
+
+def _ground(found: Findings) -> Columns:
+    ground = found.record.ground
+    return {
         "flood_zone": ", ".join(ground.flood_zones or ()),
         "in_flood_zone": None if ground.flood_zones is None else bool(ground.flood_zones),
-        "waterfront": roll.waterfront if roll and roll.waterfront is not None else said and said.waterfront,
+        "waterfront": _first_known((found.roll or NOT_ON_ROLL).waterfront, (found.described or NOT_DESCRIBED).waterfront),
         "road_class": ground.road_class or "",
     }
 
 
-def _building(found: Findings) -> Columns:
-    roll, record, building, permit = found.roll, found.record, found.building, found.last_permit
-    county, project, said = record.county, record.project, found.described
-    has_project = project is not None
-    fee = roll.hoa_fee if roll and roll.hoa_fee is not None else said and said.association_fee
-    improvements = roll and roll.improvement_value
-    usual = record.area.frontage
+def _project(found: Findings) -> Columns:
+    project, on_file = found.record.project, found.county.has("projects")
+    amenities = [_AMENITIES[amenity] for amenity in project.amenities] if project else []
+    fee = _first_known((found.roll or NOT_ON_ROLL).hoa_fee, (found.described or NOT_DESCRIBED).association_fee)
     return {
-        "property_class": roll and roll.property_class,
-        "tenure": _TENURES[roll and roll.tenure],
         "project": project.name if project else "",
-        "in_project": True if has_project else False if county.has("projects") else None,
-        "amenities": [_AMENITIES[amenity] for amenity in project.amenities] if project else [] if county.has("projects") else None,
-        "land_use_code": roll.land_use if roll else "",
-        "beds": roll and roll.beds,
-        "baths": roll and roll.baths,
-        "living_area": roll and roll.living_area,
-        "lot_sqft": roll and roll.lot_sqft,
-        "lot_acres": round(roll.lot_sqft / SQFT_PER_ACRE, 2) if roll and roll.lot_sqft is not None else None,
-        "frontage": rounded(roll and roll.frontage, 1),
-        "depth": rounded(roll and roll.depth, 1),
-        "frontage_of_usual": percent_of_usual(roll and roll.frontage, float(usual.value) if usual and usual.is_enough else None),
-        "possible_lots": possible_lots(roll.frontage, roll.depth, roll.lot_sqft) if roll else None,
-        "year_built": roll and roll.year_built,
+        "in_project": _is_there(project, on_file=on_file),
+        "amenities": amenities if project or on_file else None,
+        "hoa_fee": whole_dollars(fee),
+    }
+
+
+def _land(found: Findings) -> Columns:
+    roll, usual = found.roll or NOT_ON_ROLL, found.record.area.frontage
+    improvements = roll.improvement_value
+    return {
+        "lot_sqft": roll.lot_sqft,
+        "lot_acres": None if roll.lot_sqft is None else round(roll.lot_sqft / SQFT_PER_ACRE, 2),
+        "frontage": rounded(roll.frontage, 1),
+        "depth": rounded(roll.depth, 1),
+        "frontage_of_usual": percent_of_usual(roll.frontage, float(usual.value) if usual and usual.is_enough else None),
+        "possible_lots": possible_lots(roll.frontage, roll.depth, roll.lot_sqft),
+        "raw_land": None if improvements is None else improvements == 0,
+        "zoning": roll.zoning,
+        "sewer": roll.sewer,
+        "water_source": roll.water,
+    }
+
+
+def _house(found: Findings) -> Columns:
+    roll, building = found.roll or NOT_ON_ROLL, found.building
+    return {
+        "property_class": roll.property_class,
+        "tenure": _TENURES[roll.tenure],
+        "land_use_code": roll.land_use,
+        "beds": roll.beds,
+        "baths": roll.baths,
+        "living_area": roll.living_area,
+        "year_built": roll.year_built,
         "storeys": rounded(building and building.storeys, 1),
         "units": found.dwellings,
         "garage": found.garage,
         "pool": found.has_pool,
         "main_floor_beds": building and building.main_floor_beds,
         "condition": building.condition if building else "",
-        "raw_land": None if improvements is None else improvements == 0,
-        "zoning": roll.zoning if roll else "",
-        "sewer": roll.sewer if roll else "",
-        "water_source": roll.water if roll else "",
-        "hoa_fee": whole_dollars(fee),
-        "listed_beds": said and said.beds,
+    }
+
+
+def _listed_house(found: Findings) -> Columns:
+    said, has_listings = found.described or NOT_DESCRIBED, found.county.has("listings")
+    return {
+        "listed_beds": said.beds,
         "listed_baths": rounded(found.listed_baths),
-        "listed_living_area": said and said.living_area,
-        "listed_lot_sqft": said and said.lot_sqft,
-        "listed_year_built": said and said.year_built,
-        "disagreement": [_DISAGREEMENTS[disagreement.what] for disagreement in found.disagreements] if county.has("listings") else None,
-        "has_permit": True if permit else False if county.has("permits") else None,
+        "listed_living_area": said.living_area,
+        "listed_lot_sqft": said.lot_sqft,
+        "listed_year_built": said.year_built,
+        "disagreement": [_DISAGREEMENTS[disagreement.what] for disagreement in found.disagreements] if has_listings else None,
+    }
+
+
+def _permits(found: Findings) -> Columns:
+    permit = found.last_permit
+    return {
+        "has_permit": _is_there(permit, on_file=found.county.has("permits")),
         "last_permit": permit and permit.issued_on,
         "last_permit_kind": permit.kind if permit else "",
         "last_permit_cost": whole_dollars(permit and permit.cost),
@@ -139,65 +186,72 @@ def _building(found: Findings) -> Columns:
 
 
 def _owner(found: Findings) -> Columns:
-    roll, record, held = found.roll, found.record, found.holding
-    mailing, owned = roll and roll.mailing, record.owned
-    exemptions = sorted({" ".join(exemption.kind.casefold().split()) for exemption in found.exemptions})
+    roll, owned = found.roll or NOT_ON_ROLL, found.record.owned
+    mailing = roll.mailing
     return {
-        "owner_id": roll and roll.owner_id,
-        "owner_name_id": roll and roll.owner_name_id,
-        "owner_kind": _OWNER_KINDS[roll and roll.owner_kind],
-        "owner_role": _ROLES[roll.owner_role or choices.NOBODY] if roll and roll.owner_name_id else None,
+        "owner_id": roll.owner_id,
+        "owner_name_id": roll.owner_name_id,
+        "owner_kind": _OWNER_KINDS[roll.owner_kind],
+        "owner_role": _ROLES[roll.owner_role or choices.NOBODY] if roll.owner_name_id else None,
         "owner_occupied": found.is_owner_occupied,
         "out_of_state": found.is_out_of_state,
         "out_of_county": found.is_out_of_county,
-        "mailing_address_id": roll and roll.mailing_address_id,
+        "mailing_address_id": roll.mailing_address_id,
         "mailing_city": mailing.city if mailing else "",
         "mailing_zip": mailing.zip5 if mailing else "",
-        "mailing_distance": rounded(record.ground.miles_to_owner, 1),
-        "owned_since": held and held.began.sold_on,
-        "parcels_owned": owned.parcels if roll and roll.owner_id else None,
-        "acquired": _ACQUIRED[held.acquired if held else None],
-        "exemptions": exemptions if record.county.has("exemptions") or exemptions else None,
+        "mailing_distance": rounded(found.record.ground.miles_to_owner, 1),
+        "parcels_owned": owned.parcels if roll.owner_id else None,
         "has_telephone": owned.has_telephone,
         "has_email": owned.has_email,
         "do_not_contact": owned.do_not_contact,
     }
 
 
+def _title(found: Findings) -> Columns:
+    held = found.holding
+    exemptions = sorted({" ".join(exemption.kind.casefold().split()) for exemption in found.exemptions})
+    return {
+        "owned_since": held and held.began.sold_on,
+        "acquired": _ACQUIRED[held.acquired if held else None],
+        "exemptions": exemptions if found.county.has("exemptions") or exemptions else None,
+    }
+
+
 def _value(found: Findings) -> Columns:
-    roll, county, loan, own = found.roll, found.record.county, found.last_loan, found.equity
-    worth, bill = found.estimate, found.last_tax_year
-    owed, has_loans = found.owed, county.has("loans")
-    area = roll and roll.living_area
+    roll, worth, own = found.roll or NOT_ON_ROLL, found.estimate, found.equity
     return {
         "estimated_value": whole_dollars(worth.value if worth else None),
         "value_low": whole_dollars(worth.low if worth else None),
         "value_high": whole_dollars(worth.high if worth else None),
         "assessed_value": whole_dollars(found.assessed),
-        "market_value": whole_dollars(roll and roll.market_value),
+        "market_value": whole_dollars(roll.market_value),
         "market_value_1y": rounded(found.market_value_change(1)),
         "market_value_5y": rounded(found.market_value_change(5)),
-        "land_value": whole_dollars(roll and roll.land_value),
-        "improvement_value": whole_dollars(roll and roll.improvement_value),
-        "value_sqft": rounded(worth.value / area) if worth and area else None,
+        "land_value": whole_dollars(roll.land_value),
+        "improvement_value": whole_dollars(roll.improvement_value),
+        "value_sqft": rounded(worth.value / roll.living_area) if worth and roll.living_area else None,
+        "equity": whole_dollars(own.amount if own else None),
+        "equity_pct": rounded(own.percent if own else None),
+    }
+
+
+def _debt(found: Findings) -> Columns:
+    loan, worth, owed, has_loans = found.last_loan, found.estimate, found.owed, found.county.has("loans")
+    return {
         "loan_balance": whole_dollars(owed),
         "open_loans": None if not has_loans or found.is_loan_missing else len(found.open_loans),
-        "has_loan": True if loan else False if has_loans else None,
+        "has_loan": _is_there(loan, on_file=has_loans),
         "last_loan": loan and loan.recorded_on,
         "last_loan_kind": _LOAN_KINDS[loan.kind or "not-stated"] if loan else None,
         "lender_id": loan and loan.lender_id,
-        "ltv": rounded(worth.value and owed / worth.value * 100) if worth and owed is not None else None,
-        "equity": whole_dollars(own.amount if own else None),
-        "equity_pct": rounded(own.percent if own else None),
+        "ltv": _ratio(owed, worth.value if worth else None),
         "free_and_clear": found.is_free_and_clear,
-        "tax_bill": whole_dollars(bill and bill.billed),
     }
 
 
 def _sales(found: Findings) -> Columns:
     sale, transfer = found.last_sale, found.transfers[-1] if found.transfers else None
-    area, has_deeds = found.roll and found.roll.living_area, found.record.county.has("deeds")
-    flip = found.flips[-1] if found.flips else None
+    area, has_deeds = (found.roll or NOT_ON_ROLL).living_area, found.county.has("deeds")
     return {
         "last_sale": sale and sale.sold_on,
         "last_sale_price": whole_dollars(sale and sale.price),
@@ -206,11 +260,17 @@ def _sales(found: Findings) -> Columns:
         "last_deed": _DEEDS[transfer and transfer.deed],
         "cash_purchase": found.is_cash_purchase,
         "sales_10y": len(found.recent_sales) if has_deeds else None,
+        "never_sold": not found.sales if has_deeds else None,
+    }
+
+
+def _flips(found: Findings) -> Columns:
+    flip, has_deeds = found.flips[-1] if found.flips else None, found.county.has("deeds")
+    return {
         "flips": len(found.flips) if has_deeds else None,
         "was_flipped": bool(found.flips) if has_deeds else None,
         "flip_margin": whole_dollars(flip.margin if flip else None),
         "flip_days": flip and flip.days,
-        "never_sold": not found.sales if has_deeds else None,
     }
 
 
@@ -228,41 +288,64 @@ _TELLING = frozenset(TOLD_BY.values())
 """The kinds of record that tell of distress. Signals are counted where any of them is on file."""
 
 
-def _distress(found: Findings) -> Columns:
-    county, filed, signals = found.record.county, found.record.filed, found.open_signals
-    suit, stage, auction, newest = found.tax_suit, found.foreclosure_stage, found.next_auction, found.newest_signal
-    standing, ever = sorted(signals, key=lambda kind: _SIGNALS[kind] or 0), signs_ever(found)
-    has_cases, has_bills = county.has("cases"), bool(filed.tax_years) and county.has("tax-years")
-    is_told = any(county.has(kind) for kind in _TELLING)
-    columns: Columns = {
+def _taxes(found: Findings) -> Columns:
+    bill, suit = found.last_tax_year, found.tax_suit
+    has_bills = bool(bill) and found.county.has("tax-years")
+    return {
+        "tax_bill": whole_dollars(bill and bill.billed),
         "tax_years_delinquent": len(found.delinquent) if has_bills else None,
         "tax_due": whole_dollars(found.tax_due) if has_bills else None,
-        "tax_suit": _CASE_STATUSES[suit.status if suit else choices.NONE] if has_cases else None,
-        "foreclosure_stage": _STAGES[stage.step if stage else choices.NONE] if county.has("foreclosures") else None,
-        "in_foreclosure": stage is not None if county.has("foreclosures") else None,
-        "foreclosure_step": stage and stage.taken_on,
-        "has_auction": auction is not None if county.has("auctions") else None,
-        "auction": auction and auction.held_on,
-        "auction_kind": _AUCTION_KINDS[auction.kind if auction else choices.NONE] if county.has("auctions") else None,
+        "tax_suit": _CASE_STATUSES[suit.status if suit else choices.NONE] if found.county.has("cases") else None,
         "lien_total": whole_dollars(found.lien_total),
-        "evictions": len(found.evictions) if has_cases else None,
+    }
+
+
+def _courts(found: Findings) -> Columns:
+    stage, auction, inheritance, county = found.foreclosure_stage, found.next_auction, found.inheritance, found.county
+    has_steps, has_auctions = county.has("foreclosures"), county.has("auctions")
+    return {
+        "foreclosure_stage": _STAGES[stage.step if stage else choices.NONE] if has_steps else None,
+        "in_foreclosure": stage is not None if has_steps else None,
+        "foreclosure_step": stage and stage.taken_on,
+        "has_auction": auction is not None if has_auctions else None,
+        "auction": auction and auction.held_on,
+        "auction_kind": _AUCTION_KINDS[auction.kind if auction else choices.NONE] if has_auctions else None,
+        "evictions": len(found.evictions) if county.has("cases") else None,
+        "is_inherited": inheritance is not None if county.has("deeds") else None,
+        "inherited": inheritance and inheritance.sold_on,
+    }
+
+
+def _signals(found: Findings) -> Columns:
+    signals, newest = found.open_signals, found.newest_signal
+    kinds = sorted(signals, key=lambda kind: _SIGNALS[kind] or 0)
+    is_told = any(found.county.has(kind) for kind in _TELLING)
+    return {
         "tired_landlord": found.is_tired_landlord,
         "open_signals": len(signals) if is_told else None,
-        "signals": [_SIGNALS[kind] or 0 for kind in standing] if is_told else None,
-        "signal_days": [signals[kind].on for kind in standing] if is_told else None,
+        "signals": [_SIGNALS[kind] or 0 for kind in kinds] if is_told else None,
+        "signal_days": [signals[kind].on for kind in kinds] if is_told else None,
+        "has_signal": newest is not None if is_told else None,
+        "newest_signal": newest and newest.on,
+    }
+
+
+def _signal_events(found: Findings) -> Columns:
+    columns: Columns = {}
+    for kind, event, column in _DATED:
+        signal = found.open_signals.get(kind)
+        columns[event] = _is_there(signal, on_file=found.county.has(TOLD_BY[kind]))
+        columns[column] = signal and signal.on
+    return columns
+
+
+def _signals_ever(found: Findings) -> Columns:
+    ever = signs_ever(found)
+    return {
         "signs_ever": [_SIGNALS[kind] or 0 for kind, _ in ever] or None,
         "signs_ever_days": [day for _, day in ever] or None,
         "outcome_days": list(outcomes(found)) or None,
-        "has_signal": newest is not None if is_told else None,
-        "newest_signal": newest and newest.on,
-        "is_inherited": found.inheritance is not None if county.has("deeds") else None,
-        "inherited": found.inheritance and found.inheritance.sold_on,
     }
-    for kind, event, column in _DATED:
-        signal = signals.get(kind)
-        columns[event] = True if signal else False if county.has(TOLD_BY[kind]) else None
-        columns[column] = signal and signal.on
-    return columns
 
 
 def _offered_now(listing: Listing | None) -> bool:
@@ -301,45 +384,62 @@ def _listing(found: Findings) -> Columns:
     return offered | (_NEVER_LISTED if found.chain is None else _listed(found))
 
 
-def _ratio(part: Decimal | None, whole: Decimal | None) -> float | None:
-    return None if part is None or not whole else rounded(part / whole * 100)
-
-
 def _listed(found: Findings) -> Columns:
-    chain, said, roll = found.chain, found.described, found.roll
+    chain = found.chain
     assert chain is not None  # asked of what was listed
-    one, now, all_days = chain.latest, chain.days, chain.cumulative
-    asked, first = one.list_price, one.original_list_price
-    area = (said and said.living_area) or (roll and roll.living_area)
-    is_closed = one.status == StandardStatus.CLOSED
+    said, latest = found.described or NOT_DESCRIBED, chain.latest
+    return (
+        _seller(said, latest)
+        | _asking_price(found, chain)
+        | _time_on_market(chain)
+        | {
+            "listing_number": latest.listing_id,
+            "source": latest.source,
+            "status": _STATUSES[latest.status],
+            "occupant": _OCCUPANTS[said.occupant],
+            "remarks": said.remarks,
+        }
+    )
+
+
+def _seller(said: Described, listing: Listing) -> Columns:
     return {
-        "listing_number": one.listing_id,
-        "last_listed": one.begun_on,
-        "list_date": one.listing_contract_date,
-        "first_seen": one.first_seen_on,
-        "seller_name_id": said and said.seller_id,
-        "seller_kind": _OWNER_KINDS[said and said.seller_kind],
-        "seller_role": _ROLES[said.seller_role or choices.NOBODY] if said and said.seller_id else None,
-        "ownership": _SELLER_KINDS[seller_kind(one.conditions, said and said.seller_kind)],
-        "short_sale": one.conditions == SpecialListingConditions.SHORT_SALE,
-        "status": _STATUSES[one.status],
-        "status_since": chain.status_since,
+        "seller_name_id": said.seller_id,
+        "seller_kind": _OWNER_KINDS[said.seller_kind],
+        "seller_role": _ROLES[said.seller_role or choices.NOBODY] if said.seller_id else None,
+        "ownership": _SELLER_KINDS[seller_kind(listing.conditions, said.seller_kind)],
+        "short_sale": listing.conditions == SpecialListingConditions.SHORT_SALE,
+    }
+
+
+def _asking_price(found: Findings, chain: Chain) -> Columns:
+    roll, listing = found.roll or NOT_ON_ROLL, chain.latest
+    asked, first = listing.list_price, listing.original_list_price
+    area = (found.described or NOT_DESCRIBED).living_area or roll.living_area
+    return {
         "list_price": whole_dollars(asked),
         "original_price": whole_dollars(first),
         "price_cut": _ratio(first - asked, first) if first is not None and asked is not None else None,
         "price_cuts": len(chain.cuts),
         "list_sqft": rounded(asked / area) if asked is not None and area else None,
-        "days_on_market": now.days,
-        "active_since": now.since,
-        "cumulative_days": all_days.days,
-        "cumulative_since": all_days.since,
-        "relistings": len(chain.listings) - 1,
-        "expires": one.expiration_date,
-        "list_to_assessed": _ratio(asked, roll and roll.market_value),
+        "list_to_assessed": _ratio(asked, roll.market_value),
         "percent_of_median": rounded(found.percent_of_median),
         "asking_yield": rounded(found.asking_yield),
-        "sale_to_list": _ratio(one.close_price, asked) if is_closed else None,
-        "occupant": _OCCUPANTS[said and said.occupant],
-        "source": one.source,
-        "remarks": said.remarks if said else (),
+        "sale_to_list": _ratio(listing.close_price, asked) if listing.status == StandardStatus.CLOSED else None,
+    }
+
+
+def _time_on_market(chain: Chain) -> Columns:
+    listing, of_latest, of_all = chain.latest, chain.days, chain.cumulative
+    return {
+        "last_listed": listing.begun_on,
+        "list_date": listing.listing_contract_date,
+        "first_seen": listing.first_seen_on,
+        "status_since": chain.status_since,
+        "days_on_market": of_latest.days,
+        "active_since": of_latest.since,
+        "cumulative_days": of_all.days,
+        "cumulative_since": of_all.since,
+        "relistings": len(chain.listings) - 1,
+        "expires": listing.expiration_date,
     }

@@ -58,6 +58,11 @@ class Roll(NamedTuple):
     owner_id: int | None
 
 
+_WORDS = ("land_use", "tenure", "zoning", "sewer", "water", "owner_role")
+NOT_ON_ROLL = Roll._make("" if name in _WORDS else 0 if name == "key" else None for name in Roll._fields)
+"""What the roll says of a parcel that it lacks: nothing."""
+
+
 class Building(NamedTuple):
     """One building as measured."""
 
@@ -126,6 +131,11 @@ class Described(NamedTuple):
     seller_kind: str | None
     seller_role: str
     remarks: tuple[str, ...]
+
+
+_SAID = {"occupant": "", "seller_role": "", "remarks": ()}
+NOT_DESCRIBED = Described._make(_SAID.get(name) for name in Described._fields)
+"""What is said of a house that was never listed: nothing."""
 
 
 @dataclass(frozen=True)
