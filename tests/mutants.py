@@ -28,7 +28,7 @@ from cosmic_ray.plugins import get_operator, operator_names
 ROOT = Path(__file__).resolve().parent.parent
 CORE = ROOT / "jaded_ledger" / "core"
 NAMED = (
-    "finance/debts", "distress/signals", "market/on_market", "market/sales", "market/land", "market/offers", "facts/findings",
+    "finance/debts", "distress/signals", "market/on_market", "title/sales", "market/land", "market/offers", "facts/findings",
     "facts/basis", "facts/offered",
 )  # fmt: skip
 """Modules whose boundaries matter most: each has at least so many faults in the sample."""
@@ -117,7 +117,7 @@ def main() -> None:
     parser.add_argument("--sample", type=int, default=400)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--processes", type=int, default=os.cpu_count() or 1)
-    parser.add_argument("only", nargs="*", help="modules of the core, such as market/sales")
+    parser.add_argument("only", nargs="*", help="modules of the core, such as title/sales")
     given = parser.parse_args()
     chosen = sample(given.sample if not given.only else 0, given.seed, given.only)
     copies: Queue[Path] = Queue()

@@ -7,9 +7,8 @@ from decimal import Decimal
 
 from hypothesis import strategies as st
 
-from jaded_ledger.core.criteria import dates
+from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.phrases import check_phrase
 from jaded_ledger.core.criteria.search import (
     AnyOf,
     Criterion,
@@ -24,6 +23,7 @@ from jaded_ledger.core.criteria.search import (
     Search,
 )
 from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.phrases import check_phrase
 
 figures = st.decimals(Decimal(0), Decimal(10**9), places=2).map(
     lambda n: n.quantize(Decimal(1)) if n == n.to_integral_value() else n.normalize()

@@ -17,13 +17,13 @@ from django.db import connection
 from django.db.models import BooleanField, ExpressionWrapper, F, FloatField, IntegerField, Q, QuerySet
 
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.core.criteria import dates
+from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
-from jaded_ledger.core.criteria.phrases import expression, expression_in, plain_texts
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Match, Members, Named, Presence, Quantity, Search, Value
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.phrases import expression, expression_in, plain_texts
 from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.team_traits import team_traits

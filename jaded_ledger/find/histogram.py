@@ -14,7 +14,7 @@ from django.db.models import Aggregate, Count, DateField, DecimalField, Expressi
 from django.db.models.fields.json import KeyTextTransform
 from django.db.models.functions import Cast
 
-from jaded_ledger.core.criteria import dates
+from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.bins import Edge, edges_between, range_text
 from jaded_ledger.core.criteria.display import day_text, figure_shown
 from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange

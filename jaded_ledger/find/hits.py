@@ -10,8 +10,8 @@ from django.db.models import Case, Count, F, IntegerField, QuerySet, Value, When
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.acts import Lines
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.phrases import Hit, found_in, sentence_around, wider
 from jaded_ledger.core.criteria.search import Members, Search
+from jaded_ledger.core.phrases import Hit, found_in, sentence_around, wider
 from jaded_ledger.find.compiler import compile, phrase_in_fields
 from jaded_ledger.records.models import ParcelFacts, Remarks
 

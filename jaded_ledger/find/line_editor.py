@@ -9,7 +9,7 @@ from datetime import date, timedelta
 
 from django.http import QueryDict
 
-from jaded_ledger.core.criteria import dates
+from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.criteria.phrase_book import PhraseGroup

@@ -15,8 +15,8 @@ from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.phrase_book import PHRASE_BOOK, PhraseGroup
-from jaded_ledger.core.criteria.phrases import check_phrase
 from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.phrases import check_phrase
 from jaded_ledger.find.editor_fields import typed_lines
 from jaded_ledger.find.models import PhraseChange, TeamPhrases
 from jaded_ledger.records.clock import now

@@ -14,5 +14,10 @@ def navigation() -> list[NavigationPlace]:
 
 
 @hookimpl
+def pages() -> dict[str, str]:
+    return {"records": "intake:records"}
+
+
+@hookimpl
 def waiting_rows() -> list[Waiting]:
     return [Waiting(TAKE_IN, "upload_id", under_way)]

@@ -37,7 +37,7 @@ def _surnames(name: str) -> Subquery:
 
 
 def _told_apart(rows: QuerySet[Membership]) -> QuerySet[Membership]:
-    """Return some memberships with whether each is stale. The rule is ``core.ownership.passing.has_passed``.
+    """Return some memberships with whether each is stale. The rule is ``core.title.passing.has_passed``.
 
     What is cheaply told stands first: PostgreSQL goes no further once it is settled.
     """

@@ -25,6 +25,11 @@ def navigation() -> Iterable[NavigationPlace]:
 
 
 @hookspec
+def pages() -> Mapping[str, str]:
+    """Return the app's pages that templates of other apps link to: by a word, the name of its address."""
+
+
+@hookspec
 def selection_acts() -> Iterable[SelectionAct]:
     """Return what can be done with rows chosen in Find: the buttons at the foot of the results."""
 

@@ -16,6 +16,11 @@ SHOWN = 40
 
 
 @hookimpl
+def pages() -> dict[str, str]:
+    return {"property": "properties:property", "explained figure": "properties:explained"}
+
+
+@hookimpl
 def property_sections() -> list[PropertySection]:
     return [PropertySection("happened", "What your team did", "properties/_happened.html", _happened, 90)]
 

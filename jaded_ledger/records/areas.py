@@ -18,8 +18,8 @@ from django.db.models import Aggregate, Count, DecimalField, ExpressionWrapper, 
 from django.db.models.functions import Cast, Coalesce, ExtractYear
 
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES
-from jaded_ledger.core.criteria.dates import Length, Unit, shift
 from jaded_ledger.core.criteria.display import day_text
+from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.market import areas as rules
 from jaded_ledger.core.market.areas import AreaFigures, Median, PriceLevels
 from jaded_ledger.core.market.listings import StandardStatus

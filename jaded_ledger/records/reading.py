@@ -31,8 +31,8 @@ from jaded_ledger.core.ground import Layer
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.market.areas import AreaFigures
 from jaded_ledger.core.market.on_market import Listing
-from jaded_ledger.core.market.sales import DeedType, Transfer
 from jaded_ledger.core.ownership.names import OwnerKind, are_related
+from jaded_ledger.core.title.sales import DeedType, Transfer
 from jaded_ledger.records import models
 from jaded_ledger.records.areas import county_levels, figures_of, stated
 from jaded_ledger.records.bulk import among, among_ids

@@ -16,8 +16,8 @@ from jaded_ledger.core.criteria.acts import Lines
 from jaded_ledger.core.criteria.asking import with_answers
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.phrase_book import PHRASE_BOOK
-from jaded_ledger.core.criteria.phrases import hits
 from jaded_ledger.core.criteria.text import CriteriaError, format, parse
+from jaded_ledger.core.phrases import hits
 from jaded_ledger.find.alternatives import alternatives
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.editor_fields import LONGEST_LINE, typed_lines

@@ -21,7 +21,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import CriteriaError, parse
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, PASSED_ON, Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
-from jaded_ledger.core.ownership.passing import Held, has_passed
+from jaded_ledger.core.title.passing import Held, has_passed
 from jaded_ledger.find.balance import balance
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.fill import fills

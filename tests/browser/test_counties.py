@@ -41,7 +41,7 @@ class Counties(BrowserCase):
         self.assertEqual(self.lines(page), ["class single-family, or not known"])
         self.assert_accessible(page)
         page.go_back()
-        expect(page.locator("#stands-on")).to_have_text(re.compile("^Odell Marsh through .+ · Pike Hollow through"))
+        expect(page.locator("#stands-on")).to_have_text(re.compile(r"^Odell Marsh\s+through .+ ·\s+Pike Hollow\s+through"))
 
     @in_browser
     def test_a_countys_own_columns(self, page: Page) -> None:

@@ -23,7 +23,7 @@ from jaded_ledger.core.market.on_market import (
     latest_of,
     left_market_on,
 )
-from jaded_ledger.core.market.sales import DeedType, Flip, Transfer, flips, in_time, is_cash_purchase, is_sale, purchase_loans, sales_of
+from jaded_ledger.core.title.sales import DeedType, Flip, Transfer, flips, in_time, is_cash_purchase, is_sale, purchase_loans, sales_of
 from tests.core.test_loans import ends, event, loan
 from tests.core.test_market import listing, turned
 

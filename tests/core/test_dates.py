@@ -5,8 +5,8 @@ from __future__ import annotations
 import unittest
 from datetime import date
 
-from jaded_ledger.core.criteria.dates import Length, Unit, shift
 from jaded_ledger.core.criteria.text import format, parse, parse_line
+from jaded_ledger.core.dates import Length, Unit, shift
 
 TODAY = date(2026, 11, 24)
 

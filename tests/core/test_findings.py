@@ -13,7 +13,7 @@ from jaded_ledger.core.facts.record import Building, CountyRules, Described, Exe
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.market.areas import AreaFigures, Median, PriceLevels
 from jaded_ledger.core.market.on_market import Change
-from jaded_ledger.core.market.sales import DeedType
+from jaded_ledger.core.title.sales import DeedType
 from tests.core.test_boundaries import sale
 from tests.core.test_loans import loan
 from tests.core.test_market import listing

@@ -6,11 +6,11 @@ import unittest
 from datetime import date
 from decimal import Decimal
 
-from jaded_ledger.core.criteria.phrases import hits
 from jaded_ledger.core.market.areas import Median, PriceLevels, growth, months_of_supply, percent_of_median, rental_yield
 from jaded_ledger.core.market.land import percent_of_usual, possible_lots
 from jaded_ledger.core.market.offers import Sign, says_of_competition, seller_kind, signs_of_competition
 from jaded_ledger.core.market.on_market import Change, Listing, active_periods, chain_of, days_on_market, latest_of
+from jaded_ledger.core.phrases import hits
 
 TODAY = date(2026, 11, 24)
 NOTHING = dict.fromkeys(Listing._fields) | {"source": "S", "conditions": "", "property_type": "Residential", "office": "", "key": 1}

@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaded_ledger.core.criteria.phrase_book import PHRASE_BOOK
-from jaded_ledger.core.criteria.phrases import (
+from jaded_ledger.core.criteria.text import CriteriaError, parse
+from jaded_ledger.core.phrases import (
     BETWEEN,
     LONGEST,
     MOST_ACRONYMS,
@@ -22,7 +23,6 @@ from jaded_ledger.core.criteria.phrases import (
     sentence_around,
     wider,
 )
-from jaded_ledger.core.criteria.text import CriteriaError, parse
 from jaded_ledger.core.words import word_line, words_of
 
 # Phrase, a text that has it, a text that only seems to. The first three rows are the check values of the rules.

@@ -10,8 +10,8 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaded_ledger.core.ownership.passing import Held, Passed, has_passed
 from jaded_ledger.core.stacking.overlap import Counting, Order, combinations_of, in_order, on_at_least, pairs_of, sizes_of
+from jaded_ledger.core.title.passing import Held, Passed, has_passed
 
 SETS = st.lists(st.sets(st.integers(0, 30)), min_size=1, max_size=6)
 

@@ -7,8 +7,8 @@ from datetime import date
 from decimal import Decimal
 
 from jaded_ledger.core.finance.debts import Loan
-from jaded_ledger.core.market.sales import DeedType, Transfer, flips, in_time, is_cash_purchase, is_sale, sales_of
-from jaded_ledger.core.ownership.holding import Acquired, holding, whole_years
+from jaded_ledger.core.title.holding import Acquired, holding, whole_years
+from jaded_ledger.core.title.sales import DeedType, Transfer, flips, in_time, is_cash_purchase, is_sale, sales_of
 
 
 def deed(day: date, price: int | None = 100_000, kind: str = "warranty", related: bool = False, **more) -> Transfer:

@@ -10,10 +10,10 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.phrases import check_phrase
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Members, Quantity, Search
 from jaded_ledger.core.criteria.text import LARGEST, CriteriaError, parse_line
 from jaded_ledger.core.criteria.traits import Kind
+from jaded_ledger.core.phrases import check_phrase
 from jaded_ledger.core.whole_numbers import whole_number
 
 _END = "end"

@@ -7,10 +7,10 @@ from datetime import date, timedelta
 from decimal import Decimal
 from itertools import count
 
-from jaded_ledger.core.criteria.dates import Length, Unit, shift
 from jaded_ledger.core.criteria.search import FigureRange
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
+from jaded_ledger.core.dates import Length, Unit, shift
 
 MOST_BARS = 24
 _ROUND = (1, 2, 5)

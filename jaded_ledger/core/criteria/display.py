@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from decimal import Decimal
 
-from jaded_ledger.core.criteria import dates
+from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Match, Members, Named, Presence, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from enum import StrEnum
 
-from jaded_ledger.core.criteria.dates import Span
+from jaded_ledger.core.dates import Span
 
 
 @dataclass(frozen=True)

@@ -13,10 +13,10 @@ from typing import Any
 from lark import Lark, Transformer
 from lark.exceptions import LarkError
 
-from jaded_ledger.core.criteria import dates
-from jaded_ledger.core.criteria.phrases import check_phrase
+from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.search import Exactly, FigureRange, Match, Members, Named, Numbers, Presence, Quantity, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.phrases import check_phrase
 
 GRAMMAR = (Path(__file__).parent / "grammar.lark").read_text()
 _FIGURE = re.compile(r"(-)?\$?(\d{1,3}(?:,\d{3})+|\d+)?(\.\d+)?\s*([km])?\s*%?", re.IGNORECASE)

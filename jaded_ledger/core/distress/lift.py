@@ -16,7 +16,7 @@ from math import sqrt
 from statistics import NormalDist
 from typing import NamedTuple
 
-from jaded_ledger.core.criteria.dates import Length, Unit, shift
+from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.distress.signals import TOLD_BY, SignalKind
 
 LEAST_CASES = 50

@@ -5,12 +5,12 @@ from __future__ import annotations
 from datetime import date
 
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
-from jaded_ledger.core.criteria.dates import Length, Unit, shift
+from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.facts.record import Building, Exemption, Permit, RecordedParcel
 from jaded_ledger.core.lazy_property import lazy_property
-from jaded_ledger.core.market.sales import Flip, Transfer, flips, in_time, is_cash_purchase, is_sale
-from jaded_ledger.core.ownership.holding import Holding, holding
 from jaded_ledger.core.ownership.occupancy import is_owner_occupied
+from jaded_ledger.core.title.holding import Holding, holding
+from jaded_ledger.core.title.sales import Flip, Transfer, flips, in_time, is_cash_purchase, is_sale
 
 SALES_COUNTED = Length(10, Unit.YEAR)
 _CONDOMINIUM = next(one.code for one in CLASSES if one.key == "condominium")

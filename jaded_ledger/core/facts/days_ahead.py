@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from datetime import date, timedelta
 
-from jaded_ledger.core.criteria.dates import Length, Unit, shift
+from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.facts.basis import SALES_COUNTED
 from jaded_ledger.core.facts.findings import INHERITED_FOR, LONG_ON_MARKET, TIRED_AFTER, Findings
 from jaded_ledger.core.finance.amortisation import payments_due

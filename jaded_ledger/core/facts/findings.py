@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from datetime import date, timedelta
 from decimal import Decimal
 
-from jaded_ledger.core.criteria.dates import Length, Unit, shift
+from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.distress.filings import CaseKind, ForeclosureStepKind
 from jaded_ledger.core.distress.signals import (
     Auction,
@@ -30,8 +30,8 @@ from jaded_ledger.core.finance.debts import Loan, LoanState, Passing, loan_state
 from jaded_ledger.core.finance.value import Equity, Estimate
 from jaded_ledger.core.lazy_property import lazy_property
 from jaded_ledger.core.market.on_market import ENDED, UNSOLD, left_market_on
-from jaded_ledger.core.market.sales import LOST, Transfer, is_sale
-from jaded_ledger.core.ownership.holding import Acquired
+from jaded_ledger.core.title.holding import Acquired
+from jaded_ledger.core.title.sales import LOST, Transfer, is_sale
 
 LONG_ON_MARKET = 120
 """Days on the market from which a listing is a sign; common practice."""

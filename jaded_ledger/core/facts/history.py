@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.facts.findings import LONG_ON_MARKET, Findings
 from jaded_ledger.core.market.on_market import ENDED, NOT_SHOWN, UNSOLD, ActivePeriod, Change, Listing, active_periods, cuts, left_market_on
-from jaded_ledger.core.ownership.holding import Acquired, how_acquired, is_telling
+from jaded_ledger.core.title.holding import Acquired, how_acquired, is_telling
 
 Dated = tuple[SignalKind, date]
 

@@ -13,7 +13,7 @@ from jaded_ledger.core.finance.debts import Loan, LoanEvent
 from jaded_ledger.core.mail.addresses import Address
 from jaded_ledger.core.market.areas import AreaFigures, PriceLevels
 from jaded_ledger.core.market.on_market import Change, Listing
-from jaded_ledger.core.market.sales import Transfer
+from jaded_ledger.core.title.sales import Transfer
 
 
 class Roll(NamedTuple):

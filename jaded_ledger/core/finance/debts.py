@@ -9,7 +9,7 @@ from decimal import Decimal
 from enum import StrEnum
 from typing import NamedTuple
 
-from jaded_ledger.core.criteria.dates import Length, Unit, shift
+from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.finance.amortisation import balance, payments_due
 from jaded_ledger.core.finance.loans import LoanEventKind, LoanKind
 from jaded_ledger.core.finance.rates import average_rate

@@ -1,1 +1,1 @@
-"""Transfers and sales, and what they say of the market."""
+"""What is offered and what the market pays: listings, days on the market, areas, land."""

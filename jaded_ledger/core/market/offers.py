@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
 
-from jaded_ledger.core.criteria.phrases import BETWEEN, expression
 from jaded_ledger.core.market.listings import SpecialListingConditions, StandardStatus
 from jaded_ledger.core.market.on_market import Listing
 from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.phrases import BETWEEN, expression
 from jaded_ledger.core.words import word_line
 
 QUICK = 3

@@ -11,9 +11,9 @@ from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import F, Q
 
-from jaded_ledger.core.criteria.phrases import BETWEEN
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.phrases import BETWEEN
 from jaded_ledger.core.words import folded, word_line
 from jaded_ledger.records.stored_texts import digest_of
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db import models
 
-from jaded_ledger.core.market.sales import DeedType
+from jaded_ledger.core.title.sales import DeedType
 from jaded_ledger.records.models.filed import Covered, Filed, filed
 from jaded_ledger.records.models.names import RecordedName
 from jaded_ledger.records.models.parcels import Parcel

@@ -10,6 +10,7 @@ from typing import Any
 
 from django import template
 from django.contrib.staticfiles import finders
+from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
 from jaded_ledger.core.criteria.display import UNKNOWN, age_text, day_text, money_text
@@ -35,6 +36,17 @@ def icon(name: str) -> SafeString:
 def navigation_places() -> list[NavigationPlace]:
     """Return the places of the navigation, in order."""
     return in_order(hooks.navigation())
+
+
+@lru_cache(maxsize=1)
+def _pages() -> dict[str, str]:
+    return {word: url_name for given in hooks.pages() for word, url_name in given.items()}
+
+
+@register.simple_tag
+def page_url(word: str, *args: Any) -> str:
+    """Return the address of a page of another app by its word, as in ``{% page_url "property" row.parcel_id %}``."""
+    return reverse(_pages()[word], args=args)
 
 
 @register.filter

@@ -11,10 +11,10 @@ from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.finance.loans import LoanKind
 from jaded_ledger.core.market.listings import Offer, StandardStatus
 from jaded_ledger.core.market.offers import SellerKind, Sign
-from jaded_ledger.core.market.sales import DeedType
-from jaded_ledger.core.ownership.holding import Acquired
 from jaded_ledger.core.ownership.names import OwnerKind, Role
 from jaded_ledger.core.property import Amenity, Tenure
+from jaded_ledger.core.title.holding import Acquired
+from jaded_ledger.core.title.sales import DeedType
 
 NONE = "none"
 """The key of a choice that says that there is none; its code is 0."""

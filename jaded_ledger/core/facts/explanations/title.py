@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.facts.explanations.entries import Entry, Source, day, figure, money, not_on_file, on_roll, yes_no
 from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.core.market.sales import Transfer, is_sale, purchase_loans
-from jaded_ledger.core.ownership.holding import keeps_ownership, whole_years
+from jaded_ledger.core.title.holding import keeps_ownership, whole_years
+from jaded_ledger.core.title.sales import Transfer, is_sale, purchase_loans
 
 
 def _deed(transfer: Transfer, note: str) -> Entry:

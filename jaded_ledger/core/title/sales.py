@@ -10,7 +10,7 @@ from enum import StrEnum
 from itertools import pairwise
 from typing import NamedTuple
 
-from jaded_ledger.core.criteria.dates import Length, Unit, shift
+from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.finance.debts import Loan
 from jaded_ledger.core.finance.loans import LoanKind
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
 
-from jaded_ledger.core.criteria.dates import Length, Unit, shift
-from jaded_ledger.core.market.sales import LOST, DeedType, Transfer, is_nominal, is_sale
+from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.title.sales import LOST, DeedType, Transfer, is_nominal, is_sale
 
 
 class Acquired(StrEnum):
