@@ -247,6 +247,10 @@ class Market(unittest.TestCase):
         chain = chain_of([listing("A", day, key=2), listing("B", day, "Withdrawn", withdrawn_date=day, key=1)], {}, (), 30)
         self.assertEqual([one.listing_id for one in chain.listings], ["B", "A"])
 
+    def test_a_chain_is_in_the_order_of_time(self) -> None:
+        found = [listing(name, date(2026, month, 1)) for name, month in (("C", 5), ("A", 1), ("D", 7), ("B", 3))]
+        self.assertEqual([one.listing_id for one in chain_of(found, {}, (), 30).listings], ["A", "B", "C", "D"])
+
     def test_since_when_it_has_its_status(self) -> None:
         begun, day = date(2026, 3, 1), date(2026, 4, 1)
         for status, more, since in (

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 
@@ -68,6 +69,11 @@ class Owner(unittest.TestCase):
         self.assertIs(of(roll=roll()).is_owner_occupied, True)
         self.assertIs(of(roll=roll(mailing=AWAY)).is_owner_occupied, False)
         self.assertIsNone(of().is_owner_occupied)
+
+    def test_units_count_on_condominiums(self) -> None:
+        at = {"situs": replace(SITUS, unit="APT 1"), "mailing": replace(SITUS, unit="APT 2")}
+        for kind, is_occupied in ((6, False), (5, True), (7, True), (None, True)):
+            self.assertIs(of(roll=roll(property_class=kind, **at)).is_owner_occupied, is_occupied, kind)
 
     def test_out_of_state_and_county(self) -> None:
         zips = {"zips": frozenset({"44001"})}
@@ -288,9 +294,9 @@ class Offers(unittest.TestCase):
         def let(rent: int | None, until: date | None = None) -> Rental:
             return Rental(date(2025, 1, 1), until, None if rent is None else Decimal(rent))
 
-        self.assertEqual([self.rent(let(900, until)) for until in (TODAY, TODAY + DAY)], [None, 900])
+        self.assertEqual([self.rent(let(900, until)) for until in (TODAY - DAY, TODAY, TODAY + DAY)], [None, None, 900])
         two = {"roll": roll(units=2)}
-        self.assertEqual([self.rent(let(900), **two), self.rent(let(900), let(800), **two)], [None, 1700])
+        self.assertEqual([self.rent(*let_each, **two) for let_each in ([let(900)], [let(900), let(800)], [let(900)] * 3)], [None, 1700, 2700])
         self.assertIsNone(self.rent(let(900), let(None), **two))
         asked = listing("A", TODAY, property_type="Residential Lease", lease_amount=Decimal(1000))
         self.assertEqual(self.rent(listings=[asked]), 1000)
