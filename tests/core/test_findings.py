@@ -296,7 +296,8 @@ class Offers(unittest.TestCase):
 
         self.assertEqual([self.rent(let(900, until)) for until in (TODAY - DAY, TODAY, TODAY + DAY)], [None, None, 900])
         two = {"roll": roll(units=2)}
-        self.assertEqual([self.rent(*let_each, **two) for let_each in ([let(900)], [let(900), let(800)], [let(900)] * 3)], [None, 1700, 2700])
+        for each, rent in (([let(900)], None), ([let(900), let(800)], 1700), ([let(900)] * 3, 2700)):
+            self.assertEqual(self.rent(*each, **two), rent)
         self.assertIsNone(self.rent(let(900), let(None), **two))
         asked = listing("A", TODAY, property_type="Residential Lease", lease_amount=Decimal(1000))
         self.assertEqual(self.rent(listings=[asked]), 1000)
