@@ -45,6 +45,17 @@ class Option:
     count: int | None = None
 
 
+_TEMPLATES = {
+    Kind.NUMBER: "_range.html",
+    Kind.MONEY: "_range.html",
+    Kind.PERCENT: "_range.html",
+    Kind.DATE: "_date.html",
+    Kind.NAME: "_name.html",
+    Kind.PARCEL_NUMBER: "_parcel_number.html",
+    Kind.PHRASES: "_phrases.html",
+}
+
+
 @dataclass
 class Editor:
     """What the editor of one line shows.
@@ -83,6 +94,11 @@ class Editor:
     groups: list[PhraseGroup] = field(default_factory=list)
     """The phrase book, for a trait of phrases."""
     error: str = ""
+
+    @property
+    def template(self) -> str:
+        """The fields of its kind of trait; ``_editor.html`` is the frame about them."""
+        return f"find/editors/{_TEMPLATES.get(self.trait.kind, '_choices.html')}"
 
     @property
     def hint(self) -> str:
