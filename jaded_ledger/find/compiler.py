@@ -10,8 +10,10 @@ import difflib
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from functools import reduce
 from operator import and_, or_
+from typing import cast
 
 from django.db import connection
 from django.db.models import BooleanField, ExpressionWrapper, F, FloatField, IntegerField, Q, QuerySet
@@ -20,9 +22,23 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
-from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Match, Members, Named, Presence, Quantity, Search, Value
+from jaded_ledger.core.criteria.search import (
+    AnyOf,
+    Criterion,
+    Exactly,
+    FigureRange,
+    Line,
+    Match,
+    Members,
+    Named,
+    Numbers,
+    Presence,
+    Quantity,
+    Search,
+    Value,
+)
 from jaded_ledger.core.criteria.text import CriteriaError
-from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.criteria.traits import Choice, Kind, Trait
 from jaded_ledger.core.phrases import expression, expression_in, plain_texts
 from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.parcels import parcels
@@ -53,7 +69,7 @@ class Compiled:
 
 @dataclass(frozen=True)
 class _Question:
-    """What a compiler of one kind of trait is given."""
+    """What a compiler of one kind of trait is given. The text form lets a kind of trait have its own kinds of values only."""
 
     trait: Trait
     values: tuple[Value, ...]
@@ -85,12 +101,19 @@ def _between(column: str, low: int | float | None, high: int | float | None) -> 
     return reduce(and_, ends)
 
 
+def _ends(value: Value) -> tuple[Decimal | None, Decimal | None]:
+    if isinstance(value, Exactly):
+        figure = cast("Decimal", value.value)
+        return figure, figure
+    span = cast("FigureRange", value)
+    return span.low, span.high
+
+
 def _figures(question: _Question) -> Q:
     """Compare what is stored and shown: whole numbers with whole ends, others to their decimals."""
     field = field_of(question.trait) or (IntegerField() if question.trait.since else None)
     found = []
-    for value in question.values:
-        low, high = (value.value, value.value) if isinstance(value, Exactly) else (value.low, value.high)
+    for low, high in map(_ends, question.values):
         if field is None or isinstance(field, FloatField):
             found.append(_between(question.column, *(None if end is None else float(end) for end in (low, high))))
             continue
@@ -109,8 +132,8 @@ def _figures(question: _Question) -> Q:
 
 def _days(question: _Question) -> Q:
     found = []
-    for span in question.values:
-        days: dates.Days = span.resolve(question.scope.today)
+    for span in cast("tuple[dates.Span, ...]", question.values):
+        days = span.resolve(question.scope.today)
         if days.low and days.high and days.low > days.high:
             found.append(_never(question.column))
             continue
@@ -120,13 +143,17 @@ def _days(question: _Question) -> Q:
     return reduce(or_, found)
 
 
+def _words(question: _Question) -> list[str]:
+    return [cast("str", value.value) for value in cast("tuple[Exactly, ...]", question.values)]
+
+
 def _choices(question: _Question) -> Q:
-    codes = [question.trait.choice(value.value).code for value in question.values]
+    codes = [cast("Choice", question.trait.choice(word)).code for word in _words(question)]
     return Q(**{f"{question.column}__in": codes})
 
 
 def _flags(question: _Question) -> Q:
-    return reduce(or_, (Q(**{question.column: value.value}) for value in question.values))
+    return reduce(or_, (Q(**{question.column: value.value}) for value in cast("tuple[Exactly, ...]", question.values)))
 
 
 def places_of(trait: Trait, counties: Sequence[County]) -> QuerySet[Area]:
@@ -137,7 +164,7 @@ def places_of(trait: Trait, counties: Sequence[County]) -> QuerySet[Area]:
 
 
 def _places(question: _Question) -> Q:
-    wanted = {folded(value.value): value.value for value in question.values}
+    wanted = {folded(name): name for name in _words(question)}
     found = list(places_of(question.trait, question.counties).filter(folded__in=wanted).values_list("folded", "id"))
     for missing in wanted.keys() - {name for name, _ in found}:
         names = list(places_of(question.trait, question.counties).values_list("text", flat=True))
@@ -187,8 +214,8 @@ def _own_text(question: _Question, value: Named) -> Q:
 
 def _names(question: _Question) -> Q:
     if question.trait.is_own:
-        return reduce(or_, (_own_text(question, value) for value in question.values))
-    return _texts(question, named)
+        return reduce(or_, (_own_text(question, value) for value in cast("tuple[Named, ...]", question.values)))
+    return _texts(question, lambda value: named(cast("Named", value)))
 
 
 def _texts(question: _Question, holds: Callable[[Value], Q]) -> Q:
@@ -204,7 +231,7 @@ def _texts(question: _Question, holds: Callable[[Value], Q]) -> Q:
 
 def _phrases(question: _Question) -> Q:
     """Compare running text with phrases; the index over its words finds the candidates."""
-    return _texts(question, _phrased)
+    return _texts(question, lambda value: _phrased(cast("Members", value)))
 
 
 def _phrased(value: Members) -> Q:
@@ -224,7 +251,7 @@ def phrase_in_fields(words: str, phrase: str, within: Sequence[str]) -> Q:
 def _members(question: _Question) -> Q:
     """Compare a set's members, by their codes where they are declared."""
     found = []
-    for value in question.values:
+    for value in cast("tuple[Members, ...]", question.values):
         choices = [question.trait.choice(item) for item in value.items]
         wanted = [choice.code for choice in choices if choice] if question.trait.choices else [folded(item) for item in value.items]
         lookup = "contains" if value.quantity is Quantity.ALL else "overlap"
@@ -246,7 +273,7 @@ _FEW_RANGES = 8
 
 def _parcel_numbers(question: _Question) -> Q:
     found = []
-    for value in question.values:
+    for value in cast("tuple[Numbers, ...]", question.values):
         counties = [county for county in question.counties if value.county in ("", slug(county))]
         if not counties:
             chosen = ", ".join(slug(county) for county in question.counties)

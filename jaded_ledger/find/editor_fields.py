@@ -90,9 +90,8 @@ def _members(trait: Trait, query: QueryDict) -> list[str]:
     """Return the segments of a line about phrases or a set."""
     quantity = Quantity.ALL.value if query.get("quantity") == Quantity.ALL.value else Quantity.ANY.value
     if trait.kind is Kind.SET:
-        asked, refused = query.getlist("tick"), []
-        if query.get("sense") == "not":
-            asked, refused = refused, asked
+        ticked = query.getlist("tick")
+        asked, refused = ([], ticked) if query.get("sense") == "not" else (ticked, [])
     else:
         asked, refused = typed_lines(query.get("words", "")), typed_lines(query.get("refused", ""))
     within = [name for name in trait.fields if name in query.getlist("within")]

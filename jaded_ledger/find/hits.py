@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from django.db.models import Case, Count, F, IntegerField, QuerySet, Value, When
+from django.db.models.expressions import CombinedExpression
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.acts import Lines
@@ -64,15 +65,16 @@ def asked_phrases(search: Search) -> tuple[Asked, ...]:
     found: dict[tuple[str, tuple[str, ...]], Asked] = {}
     for number, line in enumerate(search.lines):
         for criterion in line.members() if line.is_applied else ():
-            for value in criterion.accepts if criterion.trait == _REMARKS.key else ():
-                for phrase in value.items if isinstance(value, Members) else ():
+            accepted = criterion.accepts if criterion.trait == _REMARKS.key else ()
+            for value in (value for value in accepted if isinstance(value, Members)):
+                for phrase in value.items:
                     found.setdefault((phrase, value.within), Asked(phrase, value.within, number))
     return tuple(found.values())
 
 
 def with_hits(parcels: QuerySet[ParcelFacts], phrases: Sequence[Asked]) -> QuerySet[ParcelFacts]:
     """Return the parcels with how many of some phrases their remarks have, as ``hits``."""
-    count = Value(0, output_field=IntegerField())
+    count: Value | CombinedExpression = Value(0, output_field=IntegerField())
     for phrase in phrases:
         count = count + Case(
             When(phrase_in_fields("remarks__words", phrase.phrase, phrase.within), then=1), default=0, output_field=IntegerField()

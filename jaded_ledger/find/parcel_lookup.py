@@ -18,7 +18,7 @@ def parcel_named(typed: str) -> Parcel:
         asked = numbers(typed)
     except ValueTextError as error:
         raise NoSuchParcelError(str(error)) from error
-    found = []
+    found: list[Parcel] = []
     for county in County.objects.order_by("name"):
         if asked.county in ("", slug(county)):
             try:

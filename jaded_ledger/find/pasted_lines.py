@@ -79,7 +79,7 @@ def _by_listing(lines: Iterable[str], counties: Sequence[County]) -> dict[str, l
     found: dict[str, list[Parcel]] = defaultdict(list)
     for row in rows.filter(parcel__isnull=False).select_related("parcel__county"):
         of_line = found[wanted[row.listing_id.upper()]]
-        if row.parcel not in of_line:
+        if row.parcel and row.parcel not in of_line:
             of_line.append(row.parcel)
     return found
 

@@ -172,7 +172,8 @@ def _book_locked(scope: Scope) -> Iterator[None]:
 
 def _kept(team: Team, key: str) -> dict[str, Any] | None:
     """Return what a team keeps of a group; None where it is as shipped, or not in the book."""
-    return TeamPhrases.objects.filter(team=team, key=key).values("name", "purpose", "phrases", "refused", "is_out").first()
+    row = TeamPhrases.objects.filter(team=team, key=key).values("name", "purpose", "phrases", "refused", "is_out").first()
+    return None if row is None else {**row}
 
 
 def _put(team: Team, key: str, values: dict[str, Any] | None) -> None:

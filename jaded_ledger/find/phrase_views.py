@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -40,7 +42,14 @@ def phrase_book(request: HttpRequest) -> HttpResponse:
     is_new = key == "new" or (request.method == "POST" and not key)
     if opened is None and not is_new and entries:
         opened = entries[0]
-    context = {"place": "find", "entries": entries, "opened": opened, "is_new": is_new, "out": taken_out(scope.team), "error": error}
+    context: dict[str, Any] = {
+        "place": "find",
+        "entries": entries,
+        "opened": opened,
+        "is_new": is_new,
+        "out": taken_out(scope.team),
+        "error": error,
+    }
     context |= {"changes": changes_of(scope.team), "may_change": may_change(scope)}
     if error:
         context["typed"] = request.POST

@@ -24,7 +24,7 @@ def sent_query(request: HttpRequest) -> QueryDict:
 
 def book_response(request: HttpRequest, search_page: SearchPage, scope: Scope, *, push: bool = True) -> HttpResponse:
     """Answer with the open book, or for a browser without scripts with the address it stands at."""
-    if not request.htmx:
+    if not request.htmx:  # type: ignore[attr-defined]
         return redirect(search_page.address(scope.team))
     response = render(request, "find/_book.html", context_of(Answer(search_page, scope)))
     if push:
@@ -34,7 +34,7 @@ def book_response(request: HttpRequest, search_page: SearchPage, scope: Scope, *
 
 def error_response(request: HttpRequest, scope: Scope, error: CriteriaError) -> HttpResponse:
     """Say what is wrong where it was typed; the page stays as it is."""
-    if not request.htmx:
+    if not request.htmx:  # type: ignore[attr-defined]
         context = context_of(Answer(SearchPage(Search()), scope))
         context |= {"as_text": sent_query(request).get("text") or search_text(sent_query(request), scope.team), "text_error": error}
         return render(request, "find/find.html", context)

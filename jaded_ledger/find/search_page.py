@@ -84,7 +84,7 @@ def columns_of(text: str) -> tuple[str, ...]:
 
 def search_page_of(query: QueryDict, team: Team) -> SearchPage:
     """Return the place that an address names. Raises CriteriaError and Http404."""
-    columns = columns_of(query["columns"]) if "columns" in query else COLUMNS
+    columns = columns_of(str(query["columns"])) if "columns" in query else COLUMNS
     sort = query.get("sort", "")
     if sort.removeprefix("-") not in CATALOGUE and sort != HITS:
         sort = ""

@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 
 from django.core.cache import caches
 from django.db.models import BigIntegerField, BooleanField, Count, ExpressionWrapper, IntegerField, Q, Value
+from django.db.models.expressions import CombinedExpression
 from django.db.models.functions import Cast, Coalesce
 
 from jaded_ledger.core.criteria.search import AnyOf, Line, Search
@@ -60,7 +61,7 @@ def _count(compiled: Compiled, conditions: Sequence[Q], lines: tuple[str, ...]) 
         return Tally((), ((b"", compiled.opening.count()),))
     codes = {}
     for start in range(0, len(conditions), _LINES_A_CODE):
-        code = Value(0, output_field=BigIntegerField())
+        code: Value | CombinedExpression = Value(0, output_field=BigIntegerField())
         for place, condition in enumerate(conditions[start : start + _LINES_A_CODE]):
             answer = Coalesce(Cast(ExpressionWrapper(condition, output_field=BooleanField()), IntegerField()), Value(UNKNOWN))
             code = code + answer * Value(1 << (_BITS * place), output_field=BigIntegerField())

@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 from functools import cache
 from itertools import chain
 
-from django.db.models import Expression, Q
+from django.db.models import Q
+from django.db.models.expressions import BaseExpression
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
@@ -35,11 +36,11 @@ class TeamTrait:
     trait: Trait
     condition: Callable[[tuple[Value, ...], Scope], Q] | None
     """The condition that one of some values holds: true, false or unknown for a parcel. None: the value is compared as a column's is."""
-    value: Callable[[Scope], Expression]
+    value: Callable[[Scope], BaseExpression]
     """Its value for a parcel, for columns, sorting and files."""
     explain: Callable[[Parcel, Findings, Scope], Iterator[Entry]]
     """How a parcel's value came about, line by line."""
-    event: Callable[[Scope], Expression] | None = None
+    event: Callable[[Scope], BaseExpression] | None = None
     """Whether there was such an event at all, for a trait that names one."""
     things: Callable[[Team], Sequence[NamedThing]] | None = None
     """For a set of things that the team names: all of them, so that a search can be kept by their ids (``find.named_things``)."""
@@ -47,7 +48,7 @@ class TeamTrait:
     """What the value depends on beside the team and the day."""
 
     @property
-    def columns(self) -> Mapping[str, Callable[[Scope], Expression]]:
+    def columns(self) -> Mapping[str, Callable[[Scope], BaseExpression]]:
         """What is computed for a parcel, by the name under which queries know it."""
         return {self.trait.fact: self.value} | ({self.trait.event: self.event} if self.event else {})
 

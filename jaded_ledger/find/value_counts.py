@@ -21,13 +21,13 @@ class _Members(Func):
 
     @property
     def output_field(self):  # type: ignore[no-untyped-def]
-        return self.source_expressions[0].output_field.base_field
+        return self.source_expressions[0].output_field.base_field  # type: ignore[attr-defined]
 
 
 def value_counts(parcels: QuerySet[ParcelFacts], trait: Trait) -> Counter[str]:
     """Return the count of parcels by value, as it is typed, for a trait of few values: a choice, yes or no, a place, a set."""
     if trait.is_own:
-        of = KeyTextTransform(trait.fact.removeprefix("further__"), "further")
+        of: KeyTextTransform | F | _Members = KeyTextTransform(trait.fact.removeprefix("further__"), "further")
     else:
         column = F(column_of(trait))
         of = _Members(column) if trait.kind is Kind.SET else column

@@ -39,7 +39,7 @@ def find(request: HttpRequest) -> HttpResponse:
     except CriteriaError as error:
         context = context_of(Answer(SearchPage(Search()), scope))
         return render(request, "find/find.html", context | {"as_text": search_text(sent_query(request), scope.team), "text_error": error})
-    if request.htmx and request.htmx.target == "book":
+    if request.htmx and request.htmx.target == "book":  # type: ignore[attr-defined]
         return book_response(request, search_page, scope)
     return render(request, "find/find.html", context_of(Answer(search_page, scope)))
 

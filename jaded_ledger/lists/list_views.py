@@ -35,7 +35,7 @@ from jaded_ledger.lists.staleness import stale_memberships
 SHOWN = 50
 STALE = "stale"
 RETIRED = "retired"
-_STATUSES = {choice.code: choice.key for choice in STATUSES}
+_STATUSES: dict[int | None, str] = {choice.code: choice.key for choice in STATUSES}
 
 
 @dataclass(frozen=True)
@@ -86,6 +86,7 @@ def changes_of_list(which: ParcelList) -> list[ChangedRows]:
 def _told(key: str, row: Membership) -> tuple[str, str]:
     """Return how a row stood when it was added, and how it stands now."""
     if key == RETIRED:
+        assert row.parcel.retired_on is not None  # only of those that the county has retired
         return "", f"retired {day_text(row.parcel.retired_on)}"
     facts = row.parcel.facts
     if key in (SinceAdded.LISTED.name.casefold(), SinceAdded.OFF_MARKET.name.casefold()):

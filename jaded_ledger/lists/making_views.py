@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 from django.contrib import messages
 from django.db import transaction
@@ -17,7 +17,7 @@ from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.lists import services
 from jaded_ledger.lists.forms import ListForm
-from jaded_ledger.lists.import_members import ImportedMembers, import_file, import_text
+from jaded_ledger.lists.import_members import File, ImportedMembers, import_file, import_text
 from jaded_ledger.lists.list_views import list_of
 from jaded_ledger.lists.messages import READER, ListError, so_many, the_others
 from jaded_ledger.lists.models import ParcelList
@@ -30,7 +30,7 @@ def _imported(request: HttpRequest, scope: Scope) -> ImportedMembers | None:
     file, text = request.FILES.get("file"), str(request.POST.get("pasted", ""))
     everywhere = compile(Search(), scope)
     if file is not None:
-        return import_file(file, everywhere)
+        return import_file(cast("File", file), everywhere)
     return import_text(text, everywhere) if text.strip() else None
 
 

@@ -50,6 +50,7 @@ def owners_with_several(parcels: QuerySet[ParcelFacts]) -> OwnersWithSeveral:
     shown: dict[int | None, list[tuple[int, str]]] = defaultdict(list)
     theirs = ParcelFacts.objects.filter(pk__in=among_ids(pk for of in first.values() for pk in of))
     for facts in theirs.select_related("owner__name", "address", "parcel").order_by("county", "parcel_number"):
+        assert facts.owner is not None  # each of them is one of the owners
         names[facts.owner_id] = in_reading_case(facts.owner.name.text)
         if len(shown[facts.owner_id]) < _PARCELS_SHOWN:
             shown[facts.owner_id].append((facts.parcel_id, facts.street_line or facts.parcel.number))

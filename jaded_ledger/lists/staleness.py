@@ -64,12 +64,12 @@ def _known(condition: Q) -> Coalesce:
 
 def stale_memberships(rows: QuerySet[Membership]) -> QuerySet[Membership]:
     """Return those of some memberships that are stale."""
-    return _told_apart(rows).filter(is_stale=True)
+    return _told_apart(rows).filter(is_stale=True)  # type: ignore[misc]
 
 
 def fresh_memberships(rows: QuerySet[Membership]) -> QuerySet[Membership]:
     """Return those of some memberships that are not stale."""
-    return _told_apart(rows).filter(is_stale=False)
+    return _told_apart(rows).filter(is_stale=False)  # type: ignore[misc]
 
 
 _OF_TYPE = {

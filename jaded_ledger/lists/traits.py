@@ -10,7 +10,8 @@ from operator import and_, or_
 from typing import Any
 
 from django.contrib.postgres.expressions import ArraySubquery
-from django.db.models import Count, Exists, Expression, IntegerField, Max, OuterRef, Q, QuerySet, Subquery
+from django.db.models import Count, Exists, IntegerField, Max, OuterRef, Q, QuerySet, Subquery
+from django.db.models.expressions import BaseExpression
 from django.db.models.functions import Coalesce
 
 from jaded_ledger.accounts.models import Team
@@ -47,9 +48,8 @@ def _names_of(model: type[ParcelList | Tag | Stage], scope: Scope) -> dict[str, 
     """Return a team's lists, tags or stages by their folded names: id and name."""
     if model is Stage:
         return {stage.folded: (stage.pk, stage.name) for stage in stages_of(scope.team)}
-    rows = model._default_manager.filter(team=scope.team)
-    if model is ParcelList:
-        rows = rows.filter(deleted=None)
+    kept = {} if model is Tag else {"deleted": None}
+    rows = model._default_manager.filter(team=scope.team, **kept)
     return {key: (pk, name) for key, pk, name in rows.values_list("folded", "pk", "name")}
 
 
@@ -147,23 +147,23 @@ def _of_parcel(rows: QuerySet[Any]) -> QuerySet[Any]:
     return rows.filter(parcel=OuterRef("pk")).order_by()
 
 
-def _names(rows: Rows, name: str) -> Callable[[Scope], Expression]:
+def _names(rows: Rows, name: str) -> Callable[[Scope], BaseExpression]:
     return lambda scope: ArraySubquery(_of_parcel(rows(scope)).order_by(name).values(name))
 
 
-def _number(rows: Rows) -> Callable[[Scope], Expression]:
-    def value(scope: Scope) -> Expression:
+def _number(rows: Rows) -> Callable[[Scope], BaseExpression]:
+    def value(scope: Scope) -> BaseExpression:
         counted = _of_parcel(rows(scope)).values("parcel").annotate(n=Count("pk")).values("n")
         return Coalesce(Subquery(counted, output_field=IntegerField()), 0)
 
     return value
 
 
-def _day(rows: Rows, column: str) -> Callable[[Scope], Expression]:
+def _day(rows: Rows, column: str) -> Callable[[Scope], BaseExpression]:
     return lambda scope: Subquery(_of_parcel(rows(scope)).values("parcel").annotate(day=Max(column)).values("day"))
 
 
-def _there(rows: Rows) -> Callable[[Scope], Expression]:
+def _there(rows: Rows) -> Callable[[Scope], BaseExpression]:
     return lambda scope: Exists(_of_parcel(rows(scope)))
 
 

@@ -76,7 +76,7 @@ def urgency(request: HttpRequest) -> HttpResponse:
             set_scale(scope, form.scale, form.of_lists)
             messages.success(request, "Kept. Urgency is counted with these points from now on, for all of your team.")
             return redirect("lists:urgency")
-    wrong = [f"{form[name].label}: {' '.join(errors)}" for name, errors in form.errors.items()]
+    wrong = [f"{form[name].label}: {' '.join(map(str, errors))}" for name, errors in form.errors.items()]
     context = {
         "place": "lists",
         "view": "urgency",

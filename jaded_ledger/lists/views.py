@@ -27,6 +27,7 @@ from jaded_ledger.lists.messages import ListError, sentence_of, so_many, the_oth
 from jaded_ledger.lists.models import Activity, Tag
 from jaded_ledger.lists.overlap_chart import find_address, overlap_chart_of
 from jaded_ledger.lists.stages import stages_of
+from jaded_ledger.records.clock import now
 
 PAGE = 50
 
@@ -70,7 +71,7 @@ def activity(request: HttpRequest) -> HttpResponse:
     page = Paginator(rows, PAGE).get_page(request.GET.get("page"))
     for act in page:
         act.search = current_text(act.search, scope.team)
-    oldest = services.now() - services.UNDONE_WITHIN
+    oldest = now() - services.UNDONE_WITHIN
     return render(request, "lists/activity.html", {"place": "lists", "view": "activity", "page": page, "oldest": oldest})
 
 

@@ -57,7 +57,8 @@ def affected_by(file: SourceFile, model: type[Filed], counties: list[County]) ->
     if model.about:
         return _of_numbers(rows, model.about, counties)
     if model is Contact:
-        return _ids(RollEntry.objects.filter(superseded_at=None, owner__in=rows.values("owner")), "parcel_id")
+        owners = rows.values("owner")  # type: ignore[misc]
+        return _ids(RollEntry.objects.filter(superseded_at=None, owner__in=owners), "parcel_id")
     if model is TaxRate:
         return set()
     names = {field.name for field in model._meta.get_fields()}

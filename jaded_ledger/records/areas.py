@@ -104,7 +104,7 @@ class _Area:
 
 
 def _stored(one: Median | None) -> list[Any] | None:
-    return one and [str(one.value.normalize()), one.count]
+    return None if one is None else [str(one.value.normalize()), one.count]
 
 
 def _read(stored: list[Any] | None) -> Median | None:
@@ -240,7 +240,7 @@ def _count_listings(county: County, through: date | None, found: dict[int, _Area
         beds[listing.key] = bedrooms
     where = {
         parcel: (area, kind, rooms)
-        for parcel, area, kind, rooms in _areas_of(county, listed).values_list("parcel_id", "where", "property_class", "beds")
+        for parcel, area, kind, rooms in _areas_of(county, listed).values_list("parcel_id", "where", "property_class", "beds")  # type: ignore[misc]
     }
     numbers = [one.listing_id for found_ in listed.values() for one in found_ if one.status == StandardStatus.CLOSED]
     changes = changes_of(county.pk, numbers)
@@ -328,7 +328,8 @@ def refresh_areas(county: County) -> set[int]:
     } - retold
     # Only what is active itself is compared with what is asked for its like.
     active = ParcelFacts.objects.filter(area__in=reasked, status=_ACTIVE).values_list("parcel_id", flat=True)
-    return set(_areas_of(county).filter(where__in=retold).values_list("parcel_id", flat=True)) | set(active)
+    told = _areas_of(county).filter(where__in=retold)  # type: ignore[misc]
+    return set(told.values_list("parcel_id", flat=True)) | set(active)
 
 
 _ACTIVE = next(choice.code for choice in STATUSES if choice.key == "active")

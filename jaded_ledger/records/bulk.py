@@ -29,7 +29,7 @@ def _as_is(value: Any) -> Any:
 
 
 def _shape(value: GEOSGeometry | None) -> str | None:
-    return value and value.hexewkb.decode()
+    return None if value is None else value.hexewkb.decode()
 
 
 def _json(value: Any) -> Any:
@@ -69,7 +69,7 @@ def copy_rows(model: type[models.Model], rows: Sequence[Mapping[str, Any]], tabl
     if not rows:
         return
     fields = [field for field in stored_fields(model) if field.attname in rows[0]]
-    names = ", ".join(connection.ops.quote_name(field.column) for field in fields)
+    names = ", ".join(connection.ops.quote_name(str(field.column)) for field in fields)
     readers = [(field.attname, _adapter(field)) for field in fields]
     into = connection.ops.quote_name(table or model._meta.db_table)
     with connection.wrap_database_errors, connection.cursor() as cursor, cursor.copy(f"COPY {into} ({names}) FROM STDIN") as copy:

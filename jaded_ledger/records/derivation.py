@@ -198,7 +198,9 @@ def _counting(trait: Trait) -> str:
     if trait.is_own:
         value, joined = f"facts.further -> '{trait.fact.removeprefix('further__')}'", ""
     else:
-        column = f"facts.{connection.ops.quote_name(ParcelFacts._meta.get_field(trait.fact).column)}"
+        stored = field_of(trait)
+        assert stored is not None  # what is neither a county's own nor computed when asked has a column
+        column = f"facts.{connection.ops.quote_name(str(stored.column))}"
         value, joined = f"to_jsonb({column})", ""
         if trait.kind is Kind.PLACE:
             value, joined = "to_jsonb(area.text)", f"JOIN records_area area ON area.id = {column}"

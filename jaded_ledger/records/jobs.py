@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from itertools import chain
-from typing import Any
+from typing import Any, cast
 
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, transaction
@@ -20,7 +20,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from jaded_ledger.plugins import hooks
 
-DEAD_AFTER: float = settings.PROCRASTINATE_WORKER_DEFAULTS["stalled_worker_timeout"]
+DEAD_AFTER: float = cast("dict[str, Any]", settings.PROCRASTINATE_WORKER_DEFAULTS)["stalled_worker_timeout"]
 """Seconds without a sign of life after which a worker is given up; it gives one every few."""
 LOST_CONNECTION = (OperationalError, InterfaceError)
 """What Django raises when the database is gone, or had to break off: nothing of it was done, and it may go better the next time."""

@@ -109,7 +109,7 @@ def held_values(columns: Iterable[CountyColumn], further: Mapping[str, str]) -> 
                 value = own_columns.number_held(cell)
             case Kind.DATE:
                 day = own_columns.day_held(cell)
-                value = day and day.isoformat()
+                value = None if day is None else day.isoformat()
             case Kind.CHOICE:
                 value = column.words.index(cell) + 1 if cell in column.words else None
             case _:

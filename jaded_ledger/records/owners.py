@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
 from django.db import transaction
 from django.db.models import Count, Q, QuerySet
@@ -22,6 +23,7 @@ class OwnersError(ValueError):
 
 def spelling_of(entry: RollEntry) -> tuple[str, str]:
     """Return the words of the owner's name, and where, as a row of the roll records them."""
+    assert entry.owner_name is not None  # only of rows that name an owner
     address = entry.mailing_address.address if entry.mailing_address else None
     return word_line(entry.owner_name.mailing_name).strip(), OwnerSpelling.at_of(address, entry.parcel_id)
 
@@ -83,15 +85,14 @@ def split(owner: Owner, spelling_ids: Iterable[int], team: object = None, by: ob
         entry = next((entry for entry in _entries(owner) if spelling_of(entry) in moved), None)
         if entry is None:
             raise OwnersError("Nothing on record is spelled so any more.")
+        assert entry.owner_name is not None  # it is spelled as one of the owner's
         other = Owner.objects.create(name=entry.owner_name, address=entry.mailing_address)
         decision = _decided(OwnerDecision.Kind.SPLIT, owner, other, spellings, team, by)
         derive(_move(spellings, owner, other))
     return decision
 
 
-def _decided(
-    kind: OwnerDecision.Kind, owner: Owner, other: Owner, spellings: list[OwnerSpelling], team: object, by: object
-) -> OwnerDecision:
+def _decided(kind: OwnerDecision.Kind, owner: Owner, other: Owner, spellings: list[OwnerSpelling], team: Any, by: Any) -> OwnerDecision:
     decision = OwnerDecision.objects.create(kind=kind, owner=owner, other=other, made_at=now(), team=team, made_by=by)
     decision.spellings.set(spellings)
     return decision

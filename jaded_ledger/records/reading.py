@@ -58,12 +58,12 @@ def _address(parts: Sequence[Any]) -> Address | None:
 
 
 def _rolls(ids: Ids) -> Iterator[tuple[int, Roll, Mapping[str, str]]]:
-    rows = RollEntry.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None).values_list(*_ROLL)
+    rows: Iterable[tuple[Any, ...]] = RollEntry.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None).values_list(*_ROLL)
     for parcel, key, *rest, further in rows:
         situs, rest = _address(rest[:_PARTS]), rest[_PARTS:]
         mailing, rest = _address(rest[-_PARTS - 2 : -2]), [*rest[: -_PARTS - 2], *rest[-2:]]
         *said, owner_role, mailing_id, owner_id = rest
-        yield parcel, Roll(key, situs, *said, owner_role or "", mailing, mailing_id, owner_id), further
+        yield parcel, Roll._make((key, situs, *said, owner_role or "", mailing, mailing_id, owner_id)), further
 
 
 def _grouped(rows: Iterable[tuple[Any, ...]], made: Any) -> dict[Any, list[Any]]:
@@ -75,7 +75,7 @@ def _grouped(rows: Iterable[tuple[Any, ...]], made: Any) -> dict[Any, list[Any]]
 
 
 def _on_parcel(model: type[models.Filed], ids: Ids, made: Any, *columns: str) -> dict[int, list[Any]]:
-    rows = model._default_manager.filter(parcel_id__in=among_ids(ids), superseded_at=None)
+    rows = model._default_manager.filter(parcel_id__in=among_ids(ids), superseded_at=None)  # type: ignore[misc]
     return _grouped(rows.values_list("parcel_id", *columns), made)
 
 
@@ -97,7 +97,7 @@ def transfers_of(ids: Ids) -> dict[int, list[Transfer]]:
 
 def _loan(recorded_on: date, dated_on: date | None, kind: str, amount: Any, rate: Any, *rest: Any) -> Loan:
     *terms, lender, lender_id, key = rest
-    return Loan(recorded_on, dated_on, kind, amount, None if rate is None else rate / 100, *terms, lender or "", lender_id, key)
+    return Loan._make((recorded_on, dated_on, kind, amount, None if rate is None else rate / 100, *terms, lender or "", lender_id, key))
 
 
 def _loans(ids: Ids) -> dict[int, list[Loan]]:
@@ -149,7 +149,8 @@ _REMARKS = ("public_remarks", "private_remarks", "private_office_remarks")
 
 def _described(values: Sequence[Any]) -> Described:
     *said, role = values[: len(_DESCRIBED)]
-    return Described(*said, role or "", values[len(_DESCRIBED) :] if any(values[len(_DESCRIBED) :]) else ())
+    remarks = values[len(_DESCRIBED) :]
+    return Described._make((*said, role or "", remarks if any(remarks) else ()))
 
 
 def _listings(ids: Ids) -> tuple[dict[int, list[Listing]], dict[int, Described]]:
@@ -167,7 +168,9 @@ def _projects(parents: Mapping[int, int | None]) -> dict[int, Project]:
     """Return each parcel's project: the one on its ground, or on the ground that it stands on."""
     grounds = {pk for pair in parents.items() for pk in pair if pk}
     rows = models.Project.objects.filter(parcel_id__in=among_ids(grounds), superseded_at=None).order_by("-id")
-    on_ground = {parcel: Project(*rest) for parcel, *rest in rows.values_list("parcel_id", "name", "amenities", "id")}
+    on_ground = {
+        parcel: Project(name, amenities, key) for parcel, name, amenities, key in rows.values_list("parcel_id", "name", "amenities", "id")
+    }
     found = {pk: on_ground.get(pk) or on_ground.get(parent or 0) for pk, parent in parents.items()}
     return {pk: project for pk, project in found.items() if project}
 
@@ -301,8 +304,8 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
         batch.numbers[pk], parents[pk] = number, parent
     here = sorted(batch.numbers)
     rolls: dict[int, Roll] = {}
-    for pk, roll, further in _rolls(here):
-        rolls[pk], batch.further[pk] = roll, further
+    for pk, on_roll, further in _rolls(here):
+        rolls[pk], batch.further[pk] = on_roll, further
     loans = _loans(here)
     listings, described = _listings(here)
     # What a row's number leads to is read for the whole batch, and shared among its parcels.
@@ -323,7 +326,7 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
     exemptions = _on_parcel(models.Exemption, here, Exemption, "since", "until", "kind", "id")
     dwellings = _dwellings(here)
     projects = _projects(parents)
-    owned = _owned((roll.owner_id for roll in rolls.values() if roll.owner_id), rules.has("contacts"))
+    owned = _owned((one.owner_id for one in rolls.values() if one.owner_id), rules.has("contacts"))
     grounds = _grounds(here, rules.has("layers"))
     nothing = AreaFigures()
     for pk in here:

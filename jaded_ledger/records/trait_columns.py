@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import date
+from typing import cast
 
 from django.db.models import DateField, Expression, F, Field, Func, IntegerField, Model, Q, QuerySet, Value
 from django.db.models.functions import Coalesce
@@ -54,13 +55,13 @@ def field_of(trait: Trait) -> Field | None:
     model: type[Model] = ParcelFacts
     *steps, name = trait.fact.split("__")
     for step in steps:
-        model = model._meta.get_field(step).related_model
-    return model._meta.get_field(name)
+        model = cast("type[Model]", model._meta.get_field(step).related_model)
+    return cast("Field", model._meta.get_field(name))
 
 
 def table_of(trait: Trait) -> type[Model]:
     """Return the table of texts or places that a trait's column points at."""
-    return ParcelFacts._meta.get_field(trait.fact).related_model
+    return cast("type[Model]", ParcelFacts._meta.get_field(trait.fact).related_model)
 
 
 def is_unknown(trait: Trait) -> Q:

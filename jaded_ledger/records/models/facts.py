@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.contrib.postgres.fields import ArrayField
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
@@ -11,7 +13,7 @@ from jaded_ledger.records.models.names import Area, Owner, RecordedAddress, Reco
 from jaded_ledger.records.models.parcels import County, Parcel
 
 
-def pointer(to: type[models.Model], **options: object) -> models.ForeignKey:
+def pointer(to: type[models.Model], **options: Any) -> models.ForeignKey:
     """Return a reference without an index or a constraint: the row is rebuilt with what it points at."""
     return models.ForeignKey(to, null=True, on_delete=models.DO_NOTHING, db_constraint=False, db_index=False, related_name="+", **options)
 
