@@ -78,21 +78,6 @@ def copy_rows(model: type[models.Model], rows: Sequence[Mapping[str, Any]], tabl
             copy.write_row([row[name] for name, _ in readers] if plain else [adapt(row[name]) for name, adapt in readers])
 
 
-def copy_in(objects: Iterable[models.Model]) -> None:
-    """Insert new objects of one model, giving each its id."""
-    found = list(objects)
-    if not found:
-        return
-    model = type(found[0])
-    if model._meta.pk.attname == "id":
-        for one, pk in zip(found, allot_ids(model, len(found)), strict=True):
-            one.pk = pk
-    attributes = [field.attname for field in stored_fields(model)]
-    copy_rows(model, [{name: getattr(one, name) for name in attributes} for one in found])
-    for one in found:
-        one._state.adding = False
-
-
 _MANY = 5_000
 """So many rows written may change what PostgreSQL should know of a table."""
 _SHARE = 0.1

@@ -12,7 +12,6 @@ from jaded_ledger.core.distress.signals import Lien
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.finance.amortisation import payments_due
 from jaded_ledger.core.finance.debts import Ended, LoanState, owed_on
-from jaded_ledger.core.finance.value import percent
 
 Row = tuple[str, int]
 _YEAR = 365
@@ -54,10 +53,6 @@ class Balance:
     @property
     def equity(self) -> Decimal | None:
         return None if self.debt is None or self.value is None else self.value - self.debt
-
-    @property
-    def equity_percent(self) -> Decimal | None:
-        return percent(self.equity, self.value) if self.equity is not None and self.value else None
 
 
 def _principal(found: Findings, one: LoanState, days: Sequence[date]) -> Iterator[Movement]:
