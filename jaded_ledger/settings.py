@@ -16,7 +16,7 @@ from datetime import date, timedelta
 from pathlib import Path
 
 import dj_database_url
-from csp.constants import SELF
+from csp.constants import NONCE, SELF
 from django.core.exceptions import ImproperlyConfigured
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -155,6 +155,7 @@ AXES_CLIENT_IP_CALLABLE = "jaded_ledger.accounts.sign_in.client_address"
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [SELF],
+        "style-src": [SELF, NONCE],
         "img-src": [SELF, "data:"],
         "object-src": ["'none'"],
         "base-uri": ["'none'"],

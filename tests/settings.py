@@ -1,7 +1,7 @@
 """The application's settings, for tests: quick passwords, plain static files, a pinned day."""
 
 from jaded_ledger.settings import *  # noqa: F403
-from jaded_ledger.settings import DATABASES, LOGGING, MIDDLEWARE, PROCRASTINATE_WORKER_DEFAULTS
+from jaded_ledger.settings import DATABASES, LOGGING, MIDDLEWARE, PROCRASTINATE_WORKER_DEFAULTS, ROOT, TEMPLATES
 
 TEST_RUNNER = "tests.runner.Runner"
 PINNED_TODAY = None
@@ -13,6 +13,8 @@ STORAGES = {
 }
 # What a test refuses or forbids on purpose is no news.
 LOGGING["loggers"] = {"django.request": {"level": "CRITICAL"}}
+# A face of Find's results that only the tests have.
+TEMPLATES[0]["DIRS"] = [ROOT / "tests" / "templates"]
 # A worker that a test kills is soon given up.
 PROCRASTINATE_WORKER_DEFAULTS = PROCRASTINATE_WORKER_DEFAULTS | {"update_heartbeat_interval": 1.0, "stalled_worker_timeout": 4.0}
 # Databases are cloned and dropped between classes, so that no connection may linger.

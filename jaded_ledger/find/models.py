@@ -1,4 +1,4 @@
-"""What is kept of searches: long ones under a short key, and what was chosen from the results."""
+"""What Find keeps: its layout, long searches under a short key, the phrase book, and what was chosen from the results."""
 
 from __future__ import annotations
 
@@ -14,6 +14,22 @@ from jaded_ledger.accounts.models import Team
 def short_key() -> str:
     """Return a key that can stand in an address and can't be guessed."""
     return secrets.token_urlsafe(9)
+
+
+_NARROWEST, _WIDEST, _USUAL = 320, 720, 392
+
+
+class FindLayout(models.Model):
+    """How a user has Find laid out: which face of the results was shown last, and how wide the ledger is, in CSS pixels."""
+
+    narrowest, widest, usual = _NARROWEST, _WIDEST, _USUAL
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="find_layout")
+    face = models.CharField(max_length=40, blank=True)
+    ledger_width = models.PositiveSmallIntegerField(default=_USUAL)
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=models.Q(ledger_width__range=(_NARROWEST, _WIDEST)), name="ledger_width_fits")]
 
 
 class LongSearch(models.Model):

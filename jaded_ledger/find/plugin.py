@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from jaded_ledger.find.table import table_context
 from jaded_ledger.plugins import hookimpl
-from jaded_ledger.plugins.entries import NavigationPlace
+from jaded_ledger.plugins.entries import Face, NavigationPlace
 
 
 @hookimpl
 def navigation() -> list[NavigationPlace]:
     return [NavigationPlace("find", "Find", "funnel", "find:find", 10)]
+
+
+@hookimpl
+def faces() -> list[Face]:
+    return [Face("table", "Table", "find/faces/table.html", table_context, 10, redrawn=True)]
 
 
 @hookimpl

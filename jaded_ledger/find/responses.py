@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 
@@ -13,7 +15,8 @@ from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.compiler import Compiled, compile
 from jaded_ledger.find.edits import EditedPage, edited_page_of
-from jaded_ledger.find.page import context_of
+from jaded_ledger.find.faces import face_shown, faces, layout_of
+from jaded_ledger.find.ledger import ledger_context
 from jaded_ledger.find.search_page import SearchPage, search_text
 
 
@@ -22,11 +25,21 @@ def sent_query(request: HttpRequest) -> QueryDict:
     return request.POST if request.method == "POST" else request.GET
 
 
+def page_context(request: HttpRequest, answer: Answer) -> dict[str, Any]:
+    """Return what the templates of Find need: the ledger's context, and that of the face of the results that is shown."""
+    context = ledger_context(answer)
+    layout = layout_of(request.user)  # type: ignore[arg-type]
+    face = face_shown(sent_query(request), layout)
+    if "error" not in context:
+        context |= face.context(answer)
+    return context | {"face": face, "faces": faces(), "layout": layout}
+
+
 def book_response(request: HttpRequest, search_page: SearchPage, scope: Scope, *, push: bool = True) -> HttpResponse:
-    """Answer with the open book, or for a browser without scripts with the address it stands at."""
+    """Answer with the search and what its answer changes, or for a browser without scripts with the address it stands at."""
     if not request.htmx:  # type: ignore[attr-defined]
         return redirect(search_page.address(scope.team))
-    response = render(request, "find/_book.html", context_of(Answer(search_page, scope)))
+    response = render(request, "find/_answer.html", page_context(request, Answer(search_page, scope)))
     if push:
         response["HX-Push-Url"] = search_page.address(scope.team)
     return response
@@ -35,7 +48,7 @@ def book_response(request: HttpRequest, search_page: SearchPage, scope: Scope, *
 def error_response(request: HttpRequest, scope: Scope, error: CriteriaError) -> HttpResponse:
     """Say what is wrong where it was typed; the page stays as it is."""
     if not request.htmx:  # type: ignore[attr-defined]
-        context = context_of(Answer(SearchPage(Search()), scope))
+        context = page_context(request, Answer(SearchPage(Search()), scope))
         context |= {"as_text": sent_query(request).get("text") or search_text(sent_query(request), scope.team), "text_error": error}
         return render(request, "find/find.html", context)
     is_text = sent_query(request).get("do") == "text"

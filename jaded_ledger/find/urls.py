@@ -16,6 +16,8 @@ urlpatterns = [
     path("find/phrases", phrase_views.phrase_book, name="phrases"),
     path("find/hits/<int:parcel>", phrase_views.hits, name="hits"),
     path("find/picture", line_views.picture, name="picture"),
+    path("find/face", views.face, name="face"),
+    path("find/layout", views.layout, name="layout"),
     path("find/chosen", views.chosen, name="chosen"),
     path("find/selection", views.keep_selection, name="keep-selection"),
 ]

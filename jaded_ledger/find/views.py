@@ -20,10 +20,10 @@ from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.editor_fields import group_from, group_text, in_place_of
 from jaded_ledger.find.edits import edited_page_of
+from jaded_ledger.find.faces import keep_layout
 from jaded_ledger.find.fill import fills
-from jaded_ledger.find.page import context_of
 from jaded_ledger.find.phrase_books import groups_of
-from jaded_ledger.find.responses import book_response, compiled_or_opening, error_response, page_or_empty, sent_query
+from jaded_ledger.find.responses import book_response, compiled_or_opening, error_response, page_context, page_or_empty, sent_query
 from jaded_ledger.find.search_page import SearchPage, search_page_of, search_text
 from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.find.suggestions import browse, suggest
@@ -37,11 +37,30 @@ def find(request: HttpRequest) -> HttpResponse:
     try:
         search_page = edited_page_of(sent_query(request), scope.team).search_page
     except CriteriaError as error:
-        context = context_of(Answer(SearchPage(Search()), scope))
-        return render(request, "find/find.html", context | {"as_text": search_text(sent_query(request), scope.team), "text_error": error})
-    if request.htmx and request.htmx.target == "book":  # type: ignore[attr-defined]
+        said = {"as_text": search_text(sent_query(request), scope.team), "text_error": error}
+        return render(request, "find/find.html", page_context(request, Answer(SearchPage(Search()), scope)) | said)
+    if request.htmx and request.htmx.target == "search":  # type: ignore[attr-defined]
         return book_response(request, search_page, scope)
-    return render(request, "find/find.html", context_of(Answer(search_page, scope)))
+    return render(request, "find/find.html", page_context(request, Answer(search_page, scope)))
+
+
+@require_GET
+def face(request: HttpRequest) -> HttpResponse:
+    """A face of the results alone, as it is when it is turned to."""
+    scope = scope_of(request)
+    try:
+        search_page = edited_page_of(sent_query(request), scope.team).search_page
+    except CriteriaError as error:
+        return error_response(request, scope, error)
+    context = page_context(request, Answer(search_page, scope))
+    return render(request, context["face"].template, context)
+
+
+@require_POST
+def layout(request: HttpRequest) -> HttpResponse:
+    """Keep how the user has Find laid out."""
+    keep_layout(request.user, request.POST)
+    return HttpResponse(status=204)
 
 
 @require_http_methods(["GET", "POST"])

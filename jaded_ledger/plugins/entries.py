@@ -22,6 +22,25 @@ class NavigationPlace:
 
 
 @dataclass(frozen=True)
+class Face:
+    """One way to see the matches of a search in Find: a table, a map.
+
+    ``template`` is its section of the page. It finds what ``context`` gives for an answer, and what the page itself has.
+    ``context`` is not asked where the search can't be: the template then finds ``error``.
+
+    A face that is ``redrawn`` is rendered anew with each answer, as a table is. Any other stays in the page as it is, with its own
+    state, and learns of each new search by the event ``find:search``.
+    """
+
+    key: str
+    label: str
+    template: str
+    context: Callable[[Any], Mapping[str, Any]]
+    order: int
+    redrawn: bool = False
+
+
+@dataclass(frozen=True)
 class SelectionAct:
     """Something that can be done with rows chosen in Find: a button at the foot of the results.
 

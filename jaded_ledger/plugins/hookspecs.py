@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from jaded_ledger.accounts.scope import Scope
     from jaded_ledger.find.results import Mark
     from jaded_ledger.find.team_traits import TeamTrait
-    from jaded_ledger.plugins.entries import Happening, NavigationPlace, PropertySection, SelectionAct
+    from jaded_ledger.plugins.entries import Face, Happening, NavigationPlace, PropertySection, SelectionAct
     from jaded_ledger.records.jobs import Waiting
     from jaded_ledger.records.models import Parcel
 
@@ -27,6 +27,11 @@ def navigation() -> Iterable[NavigationPlace]:
 @hookspec
 def pages() -> Mapping[str, str]:
     """Return the app's pages that templates of other apps link to: by a word, the name of its address."""
+
+
+@hookspec
+def faces() -> Iterable[Face]:
+    """Return ways to see the matches of a search in Find. Of several, the user turns from one to the other."""
 
 
 @hookspec

@@ -189,6 +189,6 @@ class Statements(DemoTestCase):
             with transaction.atomic(), connection.cursor() as cursor:
                 cursor.execute("SELECT pg_sleep(1)")
 
-        with mock.patch("jaded_ledger.find.views.context_of", side_effect=slow):
+        with mock.patch("jaded_ledger.find.views.page_context", side_effect=slow):
             self.assertContains(self.client.get("/"), "That takes too long", status_code=503)
         self.assertEqual(self.client.get("/").status_code, 200)

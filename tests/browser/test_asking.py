@@ -19,10 +19,10 @@ SEARCH = "county: Tamarack\nclass: single-family, duplex\nowner-occupied: no\nbe
 class AskingCase(BrowserCase):
     def text(self, page: Page) -> str:
         """Return the search's text form as the page holds it."""
-        return page.get_attribute("#book", "data-search") or ""
+        return page.get_attribute("#search", "data-search") or ""
 
     def assert_text(self, page: Page, text: str) -> None:
-        expect(page.locator("#book")).to_have_attribute("data-search", text)
+        expect(page.locator("#search")).to_have_attribute("data-search", text)
 
     def count(self, text: str) -> int:
         return self.orm(lambda: balance(compile(parse(text), scope_of_command())).matches)

@@ -23,7 +23,7 @@ document.addEventListener("submit", (event) => {
 });
 
 document.addEventListener("htmx:beforeSwap", (event) => {
-  if (event.target.id !== "book") return;
+  if (event.target.id !== "search") return;
   const line = document.activeElement?.closest(".line");
   movedTo = line && line !== actedOn ? sentence(line) : null;
 });
@@ -32,8 +32,8 @@ document.addEventListener("htmx:load", (event) => {
   const loaded = event.target;
   const first = $("[autofocus]", loaded) ?? (loaded.id === "editor" ? $("input:not([type=hidden]), select, textarea", loaded) : null);
   // Whoever is already typing in what was loaded keeps the place.
-  if (first && !loaded.matches("#book") && !loaded.contains(document.activeElement)) first.focus();
-  if (loaded.id !== "book") return;
+  if (first && !loaded.matches("#search") && !loaded.contains(document.activeElement)) first.focus();
+  if (loaded.id !== "search") return;
   // It may have another number now.
   const moved = movedTo && all(".line").find((line) => sentence(line) === movedTo);
   const wanted = moved || (focusWanted && $(focusWanted));

@@ -7,3 +7,5 @@ import "./undo.js";
 import "./after_answer.js";
 import "./editor.js";
 import "./rows.js";
+import "./faces.js";
+import "./splitter.js";

@@ -28,19 +28,18 @@ returnToRow();
 // The selection ----------------------------------------------------------------------------------
 
 // Kept for this window and search. With all matches chosen, ids are those taken out again.
-const keyOf = (book) => `chosen ${book.dataset.version} ${book.dataset.search}`;
+const keyOf = (search) => `chosen ${search.dataset.version} ${search.dataset.search}`;
 
 function selection() {
-  const book = $("#book");
   try {
-    return JSON.parse(sessionStorage.getItem(keyOf(book))) ?? { all: false, ids: [] };
+    return JSON.parse(sessionStorage.getItem(keyOf($("#search")))) ?? { all: false, ids: [] };
   } catch {
     return { all: false, ids: [] };
   }
 }
 
 function keep(chosen) {
-  sessionStorage.setItem(keyOf($("#book")), JSON.stringify(chosen));
+  sessionStorage.setItem(keyOf($("#search")), JSON.stringify(chosen));
   showSelection();
 }
 
@@ -58,7 +57,7 @@ async function countOwners() {
 function showSelection() {
   const form = $("#selection");
   if (!form) return;
-  const book = $("#book");
+  const search = $("#search");
   const chosen = selection();
   const ids = new Set(chosen.ids);
   for (const row of all(".rows tbody tr")) {
@@ -70,13 +69,13 @@ function showSelection() {
   const header = $("#tick-page");
   header.checked = ticks.length > 0 && ticks.every((tick) => tick.checked);
   header.indeterminate = !header.checked && ticks.some((tick) => tick.checked);
-  const matches = Number(book.dataset.matches);
+  const matches = Number(search.dataset.matches);
   const count = chosen.all ? matches - ids.size : ids.size;
   const bold = document.createElement("b");
   bold.textContent = count ? `${chosen.all && !ids.size ? "All " : ""}${count.toLocaleString("en-US")} chosen` : "None chosen";
   const owners = document.createElement("span");
   owners.className = "mut";
-  const total = Number(book.dataset.owners);
+  const total = Number(search.dataset.owners);
   owners.textContent = chosen.all && !ids.size ? `of ${total.toLocaleString("en-US")} ${total === 1 ? "owner" : "owners"}` : "";
   $("#chosen").replaceChildren(bold, " ", owners);
   form.elements.ids.value = chosen.ids.join(",");
@@ -109,7 +108,7 @@ document.addEventListener("click", (event) => {
   if (what === "page") choose(all(".rows tbody tr"), true);
 });
 
-document.addEventListener("htmx:load", (event) => {
-  if (event.target.id === "book") showSelection();
+document.addEventListener("find:search", (event) => {
+  if (event.target.id === "face-table") showSelection();
 });
 showSelection();

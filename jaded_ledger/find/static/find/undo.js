@@ -1,5 +1,6 @@
 // Find: undo and redo of a search, for each window.
 import { $ } from "../web/dom.js";
+import { faceShown } from "./faces.js";
 
 // The searches of this window, as they were; another window has its own.
 const KEY = "find history";
@@ -13,9 +14,7 @@ function story() {
 }
 
 function note() {
-  const book = $("#book");
-  if (!book) return;
-  const { search, state } = book.dataset;
+  const { search, state } = $("#search").dataset;
   const told = story();
   if (told.now?.search === search) told.now.state = state;
   else if (told.past.at(-1)?.search === search && told.going === "back") {
@@ -43,7 +42,7 @@ function go(way) {
   if (!wanted) return;
   sessionStorage.setItem(KEY, JSON.stringify({ ...told, going: way }));
   const address = wanted.state ? `${location.pathname}?${wanted.state}` : location.pathname;
-  htmx.ajax("GET", address, { target: "#book", swap: "outerHTML", source: "#book" });
+  htmx.ajax("GET", address, { target: "#search", swap: "outerHTML", source: "#book", values: { face: faceShown() } });
 }
 
 document.addEventListener("click", (event) => {
@@ -60,6 +59,6 @@ document.addEventListener("keydown", (event) => {
 });
 
 document.addEventListener("htmx:load", (event) => {
-  if (event.target.id === "book") note();
+  if (event.target.id === "search") note();
 });
 note();

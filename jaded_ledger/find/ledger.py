@@ -1,4 +1,4 @@
-"""All that a page of Find shows, put together."""
+"""The ledger of a page of Find, put together: each line with what it did."""
 
 from __future__ import annotations
 
@@ -17,11 +17,7 @@ from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.balance import LineBalance
 from jaded_ledger.find.fill import mostly_blank
-from jaded_ledger.find.hits import SORT as HITS
-from jaded_ledger.find.results import PAGE
-from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.records.models import County, earliest_days
-from jaded_ledger.records.own_columns import traits_of
 from jaded_ledger.records.versions import facts_version
 
 
@@ -55,15 +51,6 @@ class LedgerLine:
         """The line as one phrase, for buttons that act on it."""
         sentence = " or ".join(f"{part.label} {part.phrase}" for part in self.parts)
         return f"any of {sentence}" if self.is_group else sentence
-
-
-@dataclass(frozen=True)
-class Heading:
-    """A column: its trait, whether and how the table is sorted by it."""
-
-    trait: Trait
-    next_sort: str
-    sorted: str
 
 
 _EXAMPLES = {
@@ -110,37 +97,6 @@ def _line(place: int, line: Line, figures: LineBalance | None, blanks: Mapping[s
     )
 
 
-def heading(trait: Trait, sort: str) -> Heading:
-    """Return a column's heading. Figures sort largest first at the first click, words from A."""
-    up, down = trait.key, f"-{trait.key}"
-    first, second = (down, up) if trait.is_figure else (up, down)
-    return Heading(trait, second if sort == first else first, {up: "ascending", down: "descending"}.get(sort, ""))
-
-
-def _results(answer: Answer) -> dict[str, Any]:
-    asked, shown = answer.asked, answer.rows
-    offered = traits_of(answer.counties)
-    missing = [key for key in asked.search.traits() if key not in asked.columns and key not in ("address", "parcel-number")]
-    return {
-        "rows": shown,
-        "page": answer.page,
-        "pages": answer.pages,
-        "first": (answer.page - 1) * PAGE + 1,
-        "last": (answer.page - 1) * PAGE + len(shown),
-        "headings": [heading(CATALOGUE[key], asked.sort) for key in asked.columns],
-        "address_heading": heading(CATALOGUE["street"], asked.sort),
-        "phrases": answer.phrases,
-        "is_by_hits": asked.sort == HITS,
-        "unshown": [CATALOGUE[key] for key in missing],
-        "sections": [
-            (section, [(trait, trait.key in asked.columns) for trait in offered if trait.section is section])
-            for section in dict.fromkeys(trait.section for trait in offered)
-        ],
-        "owners": answer.owners,
-        "selection_acts": selection_acts(),
-    }
-
-
 def _unasked(search: Search, error: CriteriaError, counties: tuple[County, ...]) -> dict[str, Any]:
     """Return what is shown of a search that can't be asked: its lines without figures, and why."""
     return {
@@ -150,8 +106,8 @@ def _unasked(search: Search, error: CriteriaError, counties: tuple[County, ...])
     }
 
 
-def context_of(answer: Answer) -> dict[str, Any]:
-    """Return what the templates of Find need. A search that can't be asked shows its lines and says why."""
+def ledger_context(answer: Answer) -> dict[str, Any]:
+    """Return what the ledger's templates need. A search that can't be asked shows its lines and says why, as ``error``."""
     asked, search = answer.asked, answer.asked.search
     state = asked.query(answer.scope.team)
     context: dict[str, Any] = {
@@ -178,6 +134,5 @@ def context_of(answer: Answer) -> dict[str, Any]:
         "balance": found,
         "county_label": ", ".join(county.name for county in counties),
         "emptied": lines[found.emptied_by] if found.emptied_by is not None else None,
-        "alternatives": answer.alternatives,
-        **_results(answer),
+        "owners": answer.owners,
     }

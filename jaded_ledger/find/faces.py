@@ -1,0 +1,39 @@
+"""The faces of the results: the table, and what other apps add. Which one is shown, and how wide the ledger is, is kept per user."""
+
+from __future__ import annotations
+
+from django.http import QueryDict
+
+from jaded_ledger.accounts.models import User
+from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.find.models import FindLayout
+from jaded_ledger.plugins import hooks, in_order
+from jaded_ledger.plugins.entries import Face
+
+
+def faces() -> list[Face]:
+    """Return the ways to see the matches, in order."""
+    return in_order(hooks.faces())
+
+
+def layout_of(user: User) -> FindLayout:
+    """Return how a user has Find laid out; as it comes, where nothing was changed."""
+    return FindLayout.objects.filter(user=user).first() or FindLayout(user=user)
+
+
+def face_shown(query: QueryDict, layout: FindLayout) -> Face:
+    """Return the face that a request names, otherwise the one that its user saw last, otherwise the first."""
+    offered = faces()
+    by_key = {face.key: face for face in offered}
+    return by_key.get(query.get("face", "")) or by_key.get(layout.face) or offered[0]
+
+
+def keep_layout(user: User, sent: QueryDict) -> None:
+    """Keep what is sent of a user's layout: ``face``, ``ledger_width``. What no layout can be is left as it was."""
+    changed: dict[str, str | int] = {}
+    if sent.get("face", "") in {face.key for face in faces()}:
+        changed["face"] = sent["face"]
+    if (width := whole_number(sent.get("ledger_width"))) is not None:
+        changed["ledger_width"] = min(max(width, FindLayout.narrowest), FindLayout.widest)
+    if changed:
+        FindLayout.objects.update_or_create(user=user, defaults=changed)
