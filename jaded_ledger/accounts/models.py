@@ -1,12 +1,10 @@
-"""Users, the teams they work in, and the log of contact data that left the application."""
+"""Users, the teams they work in, and how a team grades neighborhoods."""
 
 from __future__ import annotations
 
 from zoneinfo import available_timezones
 
-from django.conf import settings
 from django.contrib.auth.models import AbstractUser
-from django.contrib.postgres.fields import ArrayField
 from django.core.exceptions import ValidationError
 from django.db import models
 
@@ -54,44 +52,6 @@ class User(AbstractUser):
 
     class Meta(AbstractUser.Meta):
         constraints = [models.CheckConstraint(condition=models.Q(role__in=["owner", "agent", "reader"]), name="user_role_known")]
-
-
-class ContactExport(models.Model):
-    """One time that owners' names and addresses left as a file: who, when, from which search, how many."""
-
-    class Form(models.TextChoices):
-        CSV = "csv", "CSV file"
-        LABELS = "labels", "Label sheets"
-
-    team = models.ForeignKey(Team, on_delete=models.PROTECT, related_name="contact_exports")
-    user = models.ForeignKey(
-        settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="contact_exports",
-        help_text="Blank when it was made from the command line.",
-    )  # fmt: skip
-    made_at = models.DateTimeField()
-    form = models.CharField(max_length=10, choices=Form.choices)
-    search = models.TextField(help_text="The search's text form.")
-    count = models.PositiveIntegerField(help_text="Rows in the file, or pieces printed.")
-    parcel_ids = ArrayField(models.BigIntegerField(), default=list, help_text="The parcels whose contact data it holds.")
-    details = models.JSONField(default=dict, help_text="The columns of a file; sheet, addressing and refusals of labels.")
-
-    class Meta:
-        ordering = ["-made_at", "-id"]
-        indexes = [models.Index(fields=["team", "-made_at"])]
-
-
-class ContactView(models.Model):
-    """One time that somebody had an owner's telephone numbers and e-mail addresses shown."""
-
-    team = models.ForeignKey(Team, on_delete=models.PROTECT, related_name="contact_views")
-    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="contact_views")
-    seen_at = models.DateTimeField()
-    parcel = models.ForeignKey("records.Parcel", on_delete=models.PROTECT, related_name="contact_views")
-    count = models.PositiveSmallIntegerField(help_text="How many numbers and addresses were shown.")
-
-    class Meta:
-        ordering = ["-seen_at", "-id"]
-        indexes = [models.Index(fields=["team", "parcel", "-seen_at"])]
 
 
 class AreaGrade(models.Model):

@@ -13,6 +13,11 @@ def may_change(scope: Scope) -> bool:
     return scope.user is None or scope.user.role != User.Role.READER
 
 
+def require_contacts(scope: Scope) -> None:
+    """Raise PermissionDenied for a reader, who sees contact data and takes none out."""
+    require_changer(scope, "it sees contact data but takes none out")
+
+
 def require_changer(scope: Scope, otherwise: str) -> None:
     """Raise PermissionDenied for a reader. ``otherwise`` is what the role does not do: ``it changes no lists``."""
     if not may_change(scope):

@@ -16,7 +16,7 @@ def faces() -> list[Face]:
     return in_order(hooks.faces())
 
 
-def layout_of(user: User) -> FindLayout:
+def layout_of(user: User | None) -> FindLayout:
     """Return how a user has Find laid out; as it comes, where nothing was changed."""
     return FindLayout.objects.filter(user=user).first() or FindLayout(user=user)
 
@@ -31,8 +31,8 @@ def face_shown(query: QueryDict, layout: FindLayout) -> Face:
 def keep_layout(user: User, sent: QueryDict) -> None:
     """Keep what is sent of a user's layout: ``face``, ``ledger_width``. What no layout can be is left as it was."""
     changed: dict[str, str | int] = {}
-    if sent.get("face", "") in {face.key for face in faces()}:
-        changed["face"] = sent["face"]
+    if (key := sent.get("face", "")) in {face.key for face in faces()}:
+        changed["face"] = key
     if (width := whole_number(sent.get("ledger_width"))) is not None:
         changed["ledger_width"] = min(max(width, FindLayout.narrowest), FindLayout.widest)
     if changed:

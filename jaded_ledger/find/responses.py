@@ -28,7 +28,7 @@ def sent_query(request: HttpRequest) -> QueryDict:
 def page_context(request: HttpRequest, answer: Answer) -> dict[str, Any]:
     """Return what the templates of Find need: the ledger's context, and that of the face of the results that is shown."""
     context = ledger_context(answer)
-    layout = layout_of(request.user)  # type: ignore[arg-type]
+    layout = layout_of(answer.scope.user)
     face = face_shown(sent_query(request), layout)
     if "error" not in context:
         context |= face.context(answer)

@@ -59,7 +59,7 @@ def face(request: HttpRequest) -> HttpResponse:
 @require_POST
 def layout(request: HttpRequest) -> HttpResponse:
     """Keep how the user has Find laid out."""
-    keep_layout(request.user, request.POST)
+    keep_layout(request.user, request.POST)  # type: ignore[arg-type]
     return HttpResponse(status=204)
 
 

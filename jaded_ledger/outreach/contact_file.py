@@ -8,8 +8,7 @@ from datetime import date
 
 from django.db.models import Q, QuerySet
 
-from jaded_ledger.accounts.exports import log_export, require_contacts
-from jaded_ledger.accounts.models import ContactExport
+from jaded_ledger.accounts.roles import require_contacts
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
@@ -18,6 +17,8 @@ from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.named_things import search_from
 from jaded_ledger.find.results import Plain, in_order, value_of, with_values
+from jaded_ledger.outreach.export_log import log_export
+from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.records.models import ParcelFacts
 
 BOM = "\ufeff"

@@ -9,12 +9,13 @@ from types import MappingProxyType
 
 from django.db.models import QuerySet
 
-from jaded_ledger.accounts.exports import log_export, require_contacts
-from jaded_ledger.accounts.models import ContactExport
+from jaded_ledger.accounts.roles import require_contacts
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.mail.label_pdf import Label, lay_out, sheets_needed, write_labels
 from jaded_ledger.core.mail.pieces import Addressing, Candidate, Refusal, make_pieces
 from jaded_ledger.core.mail.sheets import Sheet
+from jaded_ledger.outreach.export_log import log_export
+from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.records.models import ParcelFacts
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from jaded_ledger.accounts.models import ContactExport
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Happening, NavigationPlace, SelectionAct
 from jaded_ledger.records.models import Parcel

@@ -8,9 +8,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHt
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
-from jaded_ledger.accounts.exports import require_contacts
-from jaded_ledger.accounts.models import ContactExport
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may_change, require_contacts
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
@@ -23,6 +21,7 @@ from jaded_ledger.lists.staleness import stale_on
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.forms import ContactFileForm, LabelForm
 from jaded_ledger.outreach.labels import make, plan
+from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.outreach.sheet_drawing import draw_sheet
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import County

@@ -6,10 +6,10 @@ from collections.abc import Iterator, Mapping
 from itertools import chain
 from typing import Any
 
-from jaded_ledger.accounts.models import ContactView
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.plugins import hookimpl, hooks
 from jaded_ledger.plugins.entries import Happening, PropertySection
+from jaded_ledger.properties.models import ContactView
 from jaded_ledger.records.models import Parcel
 
 SHOWN = 40

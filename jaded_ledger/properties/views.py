@@ -14,9 +14,8 @@ from django.urls import reverse
 from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
-from jaded_ledger.accounts.exports import log_view
 from jaded_ledger.accounts.grades import grade_of, set_grade
-from jaded_ledger.accounts.models import AreaGrade, ContactView
+from jaded_ledger.accounts.models import AreaGrade
 from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
@@ -27,12 +26,14 @@ from jaded_ledger.plugins import hooks, in_order
 from jaded_ledger.plugins.entries import PropertySection
 from jaded_ledger.properties.history_chart import history_chart_of
 from jaded_ledger.properties.identity import facts_of, holdings, key_figures, nearby
+from jaded_ledger.properties.models import ContactView
 from jaded_ledger.properties.outline_drawing import draw_outline
 from jaded_ledger.properties.owners import READER, decisions_on, identity_of, require_undoer
 from jaded_ledger.properties.pager import pager_of
 from jaded_ledger.properties.record_kinds import KIND_OF, SECTIONS, PropertyRecord
 from jaded_ledger.properties.statement import About, recorded_lines, statement
 from jaded_ledger.properties.tables import section_tables, table_of
+from jaded_ledger.properties.view_log import log_view
 from jaded_ledger.records.models import Contact, Owner, Parcel, ParcelFacts, StoredImage, earliest_days
 from jaded_ledger.records.owners import OwnersError, merge, split, undo
 from jaded_ledger.records.reading import record_of

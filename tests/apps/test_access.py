@@ -13,7 +13,7 @@ from django.db.models import Q
 from django.test import Client, override_settings
 from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
-from jaded_ledger.accounts.models import ContactExport, User
+from jaded_ledger.accounts.models import User
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
@@ -22,6 +22,7 @@ from jaded_ledger.find.models import LongSearch, Selection
 from jaded_ledger.find.search_page import SearchPage, search_page_of
 from jaded_ledger.find.selections import keep
 from jaded_ledger.outreach.labels import plan
+from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.records.models import ParcelFacts
 from tests.demo import DemoTestCase
 

@@ -12,7 +12,8 @@ from unittest import mock
 import pypdf
 from django.core.management import CommandError, call_command
 
-from jaded_ledger.accounts.models import ContactExport, Team, User
+from jaded_ledger.accounts.models import Team, User
+from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.records.models import FillRate, Parcel, ParcelFacts, RollEntry
 from tests.demo import DemoTestCase
 

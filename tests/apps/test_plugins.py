@@ -9,13 +9,13 @@ from django.template.loader import get_template
 from django.test import Client
 from django.urls import reverse
 
-from jaded_ledger.accounts.exports import log_view
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep, selection_acts
 from jaded_ledger.lists import services
 from jaded_ledger.lists.models import Activity
 from jaded_ledger.plugins import hooks, hookspecs, in_order, manager
+from jaded_ledger.properties.view_log import log_view
 from jaded_ledger.records.models import Parcel
 from tests.demo import DemoTestCase
 

@@ -11,11 +11,12 @@ from django.apps import apps
 from django.contrib.gis.db.models import GeometryField
 from django.urls import reverse
 
-from jaded_ledger.accounts.models import ContactView, User
+from jaded_ledger.accounts.models import User
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.results import in_order
 from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.properties.models import ContactView
 from jaded_ledger.properties.pager import address
 from jaded_ledger.properties.record_kinds import SECTIONS, PropertyRecord
 from jaded_ledger.properties.statement import recorded_lines

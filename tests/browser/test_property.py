@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from jaded_ledger.accounts.models import ContactView
+from jaded_ledger.properties.models import ContactView
 from jaded_ledger.records.models import Contact
 from tests.browser.case import BrowserCase, in_browser
 

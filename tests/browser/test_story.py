@@ -10,7 +10,7 @@ from urllib.parse import parse_qs, urlsplit
 import pypdf
 from playwright.sync_api import Page, expect
 
-from jaded_ledger.accounts.models import ContactExport
+from jaded_ledger.outreach.models import ContactExport
 from tests.browser.case import BrowserCase, in_browser
 
 
