@@ -116,11 +116,14 @@ def main() -> None:
     port = choose_port()
 
     import django
-    from django.core.management import call_command
+    from django.core.management import CommandError, call_command
 
     django.setup()
     print("Bringing the database up to date…", flush=True)
-    call_command("migrate", verbosity=0)
+    try:
+        call_command("migrate", verbosity=0)
+    except CommandError as error:
+        sys.exit(str(error))
     call_command("collectstatic", interactive=False, verbosity=0)
     if "--empty" not in sys.argv[1:]:
         call_command("demo")

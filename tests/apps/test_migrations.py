@@ -1,0 +1,60 @@
+"""Databases of earlier versions: taken over when complete, told what to do when not."""
+
+from __future__ import annotations
+
+import io
+
+from django.core.management import call_command
+from django.core.management.base import CommandError
+from django.db import connection
+from django.db.migrations.recorder import MigrationRecorder
+
+from tests.demo import DemoTestCase
+
+# As commit c48b14e left them.
+LAST_STEPS = {
+    "accounts": ("0001_initial", "0002_grades_and_views", "0003_team_version", "0004_logs_move_out"),
+    "outreach": ("0001_contact_exports",),
+    "properties": ("0001_contact_views",),
+    "lists": ("0001_initial", "0002_urgency"),
+}
+
+
+class Earlier(DemoTestCase):
+    def setUp(self) -> None:
+        """Note the migrations of these apps as a database of an earlier version has them."""
+        self.recorder = MigrationRecorder(connection)
+        for label, steps in LAST_STEPS.items():
+            self.recorder.migration_qs.filter(app=label).delete()
+            for name in steps:
+                self.recorder.record_applied(label, name)
+
+    def migrate(self) -> None:
+        call_command("migrate", verbosity=0, stdout=io.StringIO())
+
+    def names(self, label: str) -> set[str]:
+        return set(self.recorder.migration_qs.filter(app=label).values_list("name", flat=True))
+
+    def test_a_complete_one_is_taken_over(self) -> None:
+        self.migrate()
+        self.assertEqual(self.names("accounts"), {*LAST_STEPS["accounts"], "0001_tables", "0002_area_grades"})
+        self.assertEqual(self.names("lists"), {*LAST_STEPS["lists"], "0001_tables"})
+        self.migrate()
+
+    def test_one_that_lacks_a_step_is_told_what_to_do(self) -> None:
+        self.recorder.record_unapplied("lists", "0002_urgency")
+        with self.assertRaisesRegex(
+            CommandError, r"it lacks lists\.0002_urgency, and .* Check out commit [0-9a-f]{7}, .* Nothing was changed"
+        ):
+            self.migrate()
+        self.recorder.record_unapplied("accounts", "0004_logs_move_out")
+        with self.assertRaisesRegex(
+            CommandError, r"lacks accounts\.0004_logs_move_out and 1 more step,|lacks lists\.0002_urgency and 1 more step,"
+        ):
+            self.migrate()
+        self.assertEqual(self.names("properties"), set(LAST_STEPS["properties"]))
+
+
+class Models(DemoTestCase):
+    def test_no_model_is_ahead_of_its_migrations(self) -> None:
+        call_command("makemigrations", check=True, dry_run=True, verbosity=0)
