@@ -65,6 +65,7 @@ INSTALLED_APPS = [
     "jaded_ledger.records",
     "jaded_ledger.accounts",
     "jaded_ledger.web",
+    "jaded_ledger.accounts.apps.StaffConfig",
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.gis",

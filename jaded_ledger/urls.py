@@ -1,3 +1,4 @@
+from django.contrib import admin
 from django.urls import include, path
 
 urlpatterns = [
@@ -7,4 +8,5 @@ urlpatterns = [
     path("outreach/", include("jaded_ledger.outreach.urls")),
     path("records/", include("jaded_ledger.intake.urls")),
     path("", include("jaded_ledger.accounts.urls")),
+    path("staff/", admin.site.urls),
 ]

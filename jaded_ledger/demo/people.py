@@ -176,4 +176,6 @@ def sign_in_hint() -> str:
 
     if User.objects.filter(username=USER).exists():
         return f"Sign in as {USER} with the password {PASSWORD}."
-    return "No demo here. Make a user with bin/manage createsuperuser, then bin/manage team NAME --add USERNAME."
+    if User.objects.filter(is_active=True).exists():
+        return "Sign in with your name and password."
+    return "Nobody can sign in yet. Make the first administrator: bin/manage administrator NAME --team TEAM"

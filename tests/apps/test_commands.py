@@ -1,18 +1,22 @@
-"""The command line: find, labels, intake, team."""
+"""The command line: find, labels, intake, administrator."""
 
 from __future__ import annotations
 
 import csv
 import io
 import json
+import re
 import tempfile
 from pathlib import Path
 from unittest import mock
 
 import pypdf
 from django.core.management import CommandError, call_command
+from django.db.models import Value
+from django.db.models.functions import Concat
 
 from jaded_ledger.accounts.models import Team, User
+from jaded_ledger.demo.people import sign_in_hint
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.records.models import FillRate, Parcel, ParcelFacts, RollEntry
 from tests.demo import DemoTestCase
@@ -241,9 +245,28 @@ class Records(DemoTestCase):
         self.assertEqual(run("demo"), "")
         self.assertEqual(RollEntry.objects.count(), before)
 
-    def test_teams(self) -> None:
-        User.objects.create_user("oskar", password="x")
-        self.assertIn("oskar", run("team", "Other Side Realty", "--add", "oskar", "--role", "reader"))
-        self.assertEqual(User.objects.get(username="oskar").role, "reader")
-        with self.assertRaisesRegex(CommandError, "no user nobody"):
-            run("team", "Other Side Realty", "--add", "nobody")
+    def test_the_first_administrator(self) -> None:
+        self.assertIn("Sign in as nora", sign_in_hint())
+        User.objects.update(username=Concat(Value("not-"), "username"))
+        self.assertEqual(sign_in_hint(), "Sign in with your name and password.")
+        User.objects.update(is_active=False)
+        self.assertIn("bin/manage administrator NAME --team TEAM", sign_in_hint())
+        with self.assertRaisesRegex(CommandError, r"say which team they work in, with --team TEAM \(there is Lantern Street Realty\)"):
+            run("administrator", "oskar")
+        with self.assertRaisesRegex(CommandError, "Enter a valid username"):
+            run("administrator", "oskar the first", "--team", "Other Side Realty")
+        self.assertFalse(Team.objects.filter(name="Other Side Realty").exists())
+        said = run("administrator", "oskar", "--team", "Other Side Realty", "--address", "https://ledger.example/")
+        link = re.search(r"https://ledger\.example(/welcome/\S+)", said)[1]  # type: ignore[index]
+        oskar = User.objects.get(username="oskar")
+        self.assertEqual(
+            (oskar.team.name, oskar.role, oskar.is_staff, oskar.has_usable_password()), ("Other Side Realty", "owner", True, False)
+        )  # type: ignore[union-attr]
+        self.assertContains(self.client.get(link, follow=True), "Welcome, oskar")
+        # Whoever was shut out is let in again, with the password that they had until the link is used.
+        oskar.set_password("lantern-lit")
+        oskar.is_staff = oskar.is_active = False
+        oskar.save()
+        run("administrator", "oskar")
+        oskar.refresh_from_db()
+        self.assertTrue(oskar.is_staff and oskar.is_active and oskar.check_password("lantern-lit"))
