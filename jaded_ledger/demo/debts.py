@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date, timedelta
+from itertools import zip_longest
 from random import Random
 
 from jaded_ledger.demo import people
@@ -118,29 +119,39 @@ def _refinances(books: Books, home: Home, tenure: Tenure, owed: list[OpenLoan], 
         day += timedelta(days=int(rng.expovariate(1 / 9) * 365) + 700)
 
 
+def _what_was_lost(books: Books, home: Home, tenure: Tenure, end: date, rng: Random) -> OpenLoan:
+    """Tell the loan of a house that a bank took: nobody loses one without having borrowed on it."""
+    day = tenure.recorded or max(books.county.deeds_since, end - timedelta(days=rng.randrange(1500, 4000)))
+    amount = max(9_000, int(round(home.house.worth_on(day) * rng.uniform(0.6, 0.85), -2)))
+    return _record(books, home, tenure, day, amount, "purchase" if tenure.is_sale else "refinance", rng)
+
+
+def _further_loans(books: Books, home: Home, tenure: Tenure, owed: list[OpenLoan], end: date, rng: Random) -> None:
+    if tenure.company is not None or tenure.came_by == "foreclosed" or tenure.lost_to or not home.house.homes:
+        return
+    _refinances(books, home, tenure, owed, end, rng)
+    day = (tenure.since or DEEDS_SINCE) + timedelta(days=rng.randrange(400, 4000))
+    if rng.random() < 0.05 and day < end:
+        amount = int(round(home.house.worth_on(day) * rng.uniform(0.08, 0.22), -3)) or 5_000
+        owed.append(_record(books, home, tenure, day, amount, rng.choice(("credit-line", "credit-line", "second")), rng))
+
+
+def _matures(loan: OpenLoan) -> date:
+    return loan.day + timedelta(days=int(loan.months * 30.44))
+
+
 def loans(books: Books, home: Home, rng: Random) -> list[OpenLoan]:
     """Tell a property's loans; return those that are open today."""
-    through = books.county.recorded_through
     owed: list[OpenLoan] = []
-    for place, tenure in enumerate(home.tenures):
-        end = tenure.until or through
+    for tenure, following in zip_longest(home.tenures, home.tenures[1:]):
+        end = tenure.until or books.county.recorded_through
         owed += _first_loan(books, home, tenure, rng)
         if tenure.lost_to and not owed:
-            # Nobody loses a house to a bank without having borrowed on it.
-            day = tenure.recorded or max(books.county.deeds_since, end - timedelta(days=rng.randrange(1500, 4000)))
-            amount = max(9_000, int(round(home.house.worth_on(day) * rng.uniform(0.6, 0.85), -2)))
-            owed.append(_record(books, home, tenure, day, amount, "purchase" if tenure.is_sale else "refinance", rng))
-        may_borrow = tenure.company is None and tenure.came_by != "foreclosed" and not tenure.lost_to
-        if may_borrow and home.house.homes:
-            _refinances(books, home, tenure, owed, end, rng)
-            day = (tenure.since or DEEDS_SINCE) + timedelta(days=rng.randrange(400, 4000))
-            if rng.random() < 0.05 and day < end:
-                amount = int(round(home.house.worth_on(day) * rng.uniform(0.08, 0.22), -3)) or 5_000
-                owed.append(_record(books, home, tenure, day, amount, rng.choice(("credit-line", "credit-line", "second")), rng))
-        for loan in [one for one in owed if one.day + timedelta(days=int(one.months * 30.44)) < end]:
-            _release(books, loan, loan.day + timedelta(days=int(loan.months * 30.44)), rng)
+            owed.append(_what_was_lost(books, home, tenure, end, rng))
+        _further_loans(books, home, tenure, owed, end, rng)
+        for loan in [one for one in owed if _matures(one) < end]:
+            _release(books, loan, _matures(loan), rng)
             owed.remove(loan)
-        following = home.tenures[place + 1] if place + 1 < len(home.tenures) else None
         if following and following.came_by == "bought":
             for loan in owed:
                 _release(books, loan, end, rng)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import dataclass
 from datetime import date, timedelta
 from itertools import pairwise
 from pathlib import Path
@@ -95,51 +96,84 @@ def _own_cells(county: County, home: Home, rng: Random) -> dict[str, object]:
     }
 
 
-def _roll_row(county: County, home: Home, bias: float, rng: Random) -> dict[str, object]:
-    """Return the roll's row. About three in a hundred are dirty, as rolls are; others have what was never measured."""
-    lot, house, owner, ratio = home.lot, home.house, home.present, float(county.assessment_ratio)
-    mailing, name, lot_sqft = owner.mailing, owner.owner, house.lot_sqft
+@dataclass
+class _Entered:
+    """What a clerk entered of a house and its owner: as it is, but for some slips."""
+
+    owner: str
+    mailing: Mailing | None
+    lot_sqft: float | None
+    beds: int | None
+    baths: float | None
+    living_area: int | None
+
+
+def _entered(home: Home, rng: Random) -> _Entered:
+    """Return what stands on the roll. About three in a hundred are dirty, as rolls are; others have what was never measured."""
+    house, owner = home.house, home.present
+    entered = _Entered(owner.owner, owner.mailing, house.lot_sqft, house.beds, house.baths, house.living_area)
     draw = rng.random()
     if draw < 0.008:
-        lot_sqft = 0
-    elif draw < 0.016 and mailing:
-        mailing = Mailing(mailing.line, mailing.city, mailing.state, "")
+        entered.lot_sqft = 0
+    elif draw < 0.016 and owner.mailing:
+        entered.mailing = Mailing(owner.mailing.line, owner.mailing.city, owner.mailing.state, "")
     elif draw < 0.022:
-        mailing = None
+        entered.mailing = None
     elif draw < 0.026:
-        name = name.replace(" & ", " AND ")
-    # Here and there somebody acts for an owner who can't.
-    if house.homes and owner.company is None and owner.came_by == "bought" and " & " not in name and lot.house_number % 89 in (7, 11):
-        acting = "GDN" if lot.house_number % 89 == 7 else "ATTORNEY IN FACT"
-        name = f"{name} {acting} DORA {people.surname_of(name).upper()}"
-    beds, baths, area = house.beds, house.baths, house.living_area
+        entered.owner = owner.owner.replace(" & ", " AND ")
+    if acting := _acting(home, entered.owner):
+        entered.owner = f"{entered.owner} {acting} DORA {people.surname_of(entered.owner).upper()}"
     if rng.random() < 0.03:
-        beds = baths = None
+        entered.beds = entered.baths = None
     if rng.random() < 0.015:
-        area = None
-    is_rural = lot.district.is_rural
+        entered.living_area = None
+    return entered
+
+
+def _acting(home: Home, name: str) -> str:
+    """Return in which part somebody acts for an owner who can't, here and there."""
+    owner = home.present
+    if not home.house.homes or owner.company is not None or owner.came_by != "bought" or " & " in name:
+        return ""
+    return {7: "GDN", 11: "ATTORNEY IN FACT"}.get(home.lot.house_number % 89, "")
+
+
+def _measured(home: Home, entered: _Entered, rng: Random) -> dict[str, object]:
+    """Return what was measured of the lot: in acres in the country, and seldom of a unit."""
+    lot, lot_sqft, is_rural = home.lot, entered.lot_sqft, home.lot.district.is_rural
+    return {
+        "lot_sqft": None if lot_sqft is None or is_rural else round(lot_sqft),
+        "lot_acres": round(lot_sqft / 43_560, 3) if lot_sqft is not None and is_rural else None,
+        "frontage": None if home.unit or rng.random() < 0.1 else round(lot.frontage, 1),
+        "depth": None if home.unit or rng.random() < 0.15 else round(lot.depth, 1),
+    }
+
+
+def _mailing_cells(mailing: Mailing | None) -> dict[str, object]:
+    at = mailing or Mailing("", "", "", "")
+    return {"mailing_address": at.line, "mailing_city": at.city, "mailing_state": at.state, "mailing_zip": at.zip_code}
+
+
+def _roll_row(county: County, home: Home, bias: float, rng: Random) -> dict[str, object]:
+    """Return the roll's row."""
+    lot, house, ratio = home.lot, home.house, float(county.assessment_ratio)
+    entered, is_rural = _entered(home, rng), lot.district.is_rural
     # Pike Hollow never says what kind of a residence it is.
-    is_residence = 0 < house.homes <= 4
-    says_class = not (county.key == "pike-hollow" and is_residence)
+    says_class = county.key != "pike-hollow" or not 0 < house.homes <= 4
     return {
         "parcel_number": home.number, "house_number": lot.house_number, "street": lot.street,
         "unit": f"UNIT {home.unit}" if home.unit else "", "city": home.address.city.title(), "zip": home.address.zip_code,
         "municipality": lot.district.municipality, "subdivision": lot.subdivision, "neighbourhood": lot.district.name,
         "school_district": lot.district.school_district, "land_use": LAND_USE[house.kind] if says_class else "1RES",
         "class": house.kind if says_class else "", "tenure": "condominium" if home.unit else "fee-simple" if rng.random() < 0.8 else "",
-        "units": house.homes or None, "beds": beds, "baths": baths, "living_area": area,
-        "lot_sqft": None if lot_sqft is None or is_rural else round(lot_sqft),
-        "lot_acres": round(lot_sqft / 43_560, 3) if lot_sqft is not None and is_rural else None,
-        "frontage": None if home.unit or rng.random() < 0.1 else round(lot.frontage, 1),
-        "depth": None if home.unit or rng.random() < 0.15 else round(lot.depth, 1),
+        "units": house.homes or None, "beds": entered.beds, "baths": entered.baths, "living_area": entered.living_area,
+        **_measured(home, entered, rng),
         "zoning": lot.district.zoning, "sewer": "septic" if is_rural else "public", "water": "well" if is_rural else "public",
         "waterfront": "Y" if lot.district.is_waterfront else "N", "hoa_fee": 260 if home.unit else None,
         "year_built": house.year_built, "land_value": round(house.land_value * bias * ratio, -2),
         "improvement_value": round(house.improvement_value * bias * ratio, -2),
-        "market_value": round(house.worth * bias, -2), "homestead": {True: "Y", False: "N", None: ""}[home.homestead], "owner": name,
-        "mailing_address": mailing.line if mailing else "", "mailing_city": mailing.city if mailing else "",
-        "mailing_state": mailing.state if mailing else "", "mailing_zip": mailing.zip_code if mailing else "",
-        **_own_cells(county, home, rng),
+        "market_value": round(house.worth * bias, -2), "homestead": {True: "Y", False: "N", None: ""}[home.homestead],
+        "owner": entered.owner, **_mailing_cells(entered.mailing), **_own_cells(county, home, rng),
     }  # fmt: skip
 
 

@@ -59,28 +59,36 @@ def price_index(day: date) -> float:
     return level * (0.9 if day < date(2020, 9, 1) else 1.0)
 
 
+def _kind(lot: Lot, rng: Random, *, unit: int) -> str:
+    if unit:
+        return "condominium"
+    if lot.units:
+        return "commercial"
+    kinds, weights = zip(*lot.district.mix, strict=True)
+    return str(rng.choices(kinds, weights)[0])
+
+
 def build(lot: Lot, rng: Random, today: date, *, unit: int) -> House:
     """Return what stands on a lot, or one unit of the condominium on it."""
-    district = lot.district
-    if unit:
-        kind = "condominium"
-    elif lot.units:
-        kind = "commercial"
-    else:
-        kinds, weights = zip(*district.mix, strict=True)
-        kind = rng.choices(kinds, weights)[0]
+    district, kind = lot.district, _kind(lot, rng, unit=unit)
     house = House(kind, lot_sqft=lot.square_feet)
     land_rate = min(district.land_rate, 0.11) if kind in ("agricultural", "woodland") else district.land_rate
     house.land_value = round(lot.square_feet * land_rate * rng.uniform(0.85, 1.2), -2)
     if kind in _BARE:
         return house
     house.year_built = min(rng.randint(district.first_year, district.last_year), today.year - 1)
-    homes = house.homes
-    if not homes:
+    if house.homes:
+        _furnish(house, lot, rng, unit=unit)
+    else:
         area = round(rng.uniform(0.2, 0.7) * min(lot.square_feet, 30_000))
         house.living_area = area if kind != "agricultural" or rng.random() < 0.7 else None
         house.improvement_value = round((house.living_area or 900) * rng.uniform(0.3, 0.6) * district.price_per_sqft, -2)
-        return house
+    return house
+
+
+def _furnish(house: House, lot: Lot, rng: Random, *, unit: int) -> None:
+    """Give a house of one home or more its rooms, its condition and its worth."""
+    district, homes = lot.district, house.homes
     area = district.base_area * rng.lognormvariate(0, 0.2) * (1 if homes == 1 else 0.78 * homes)
     house.living_area = round(area)
     house.beds = max(1, round(area / 520)) if homes == 1 else homes * rng.choice((2, 2, 3))
@@ -91,10 +99,9 @@ def build(lot: Lot, rng: Random, today: date, *, unit: int) -> House:
     house.main_floor_beds = house.beds if house.storeys == 1 else rng.randrange(0, 2)
     house.has_pool = homes == 1 and rng.random() < 0.02
     house.condition = rng.choices(("poor", "fair", "average", "good", "excellent"), (4 * district.trouble, 14, 52, 24, 6))[0]
-    worth = area * district.price_per_sqft * rng.uniform(0.8, 1.2) * (1 - 0.001 * max(0, 2026 - house.year_built) / 2)
+    worth = area * district.price_per_sqft * rng.uniform(0.8, 1.2) * (1 - 0.001 * max(0, 2026 - (house.year_built or 2026)) / 2)
     worth *= {"poor": 0.72, "fair": 0.88, "good": 1.06, "excellent": 1.15}.get(house.condition, 1.0)
     worth *= 0.74 if homes > 2 else 1
     house.improvement_value = max(8_000, round(worth - house.land_value, -2))
     if unit:
         house.lot_sqft, house.land_value = None, house.land_value // max(1, lot.units)
-    return house

@@ -41,69 +41,143 @@ class Run:
     contract: date | None = None
 
 
+@dataclass(frozen=True)
+class _Change:
+    """A change of a listing: when, of which field, from what to what."""
+
+    on: date
+    field: str
+    before: object
+    after: object
+
+
+def _cuts(run: Run, end: date, rng: Random) -> list[_Change]:
+    """Return the cuts of the price, spread over the time on the market."""
+    asked, found = run.asked, []
+    for cut in range(run.cuts):
+        day = run.start + (end - run.start) * (cut + 1) // (run.cuts + 1)
+        lower = int(round(asked * rng.uniform(0.93, 0.975), -2))
+        if lower < asked:
+            found.append(_Change(day, "ListPrice", asked, lower))
+            asked = lower
+    return found
+
+
+def _turns(run: Run) -> list[_Change]:
+    """Return the changes of the status."""
+    found = []
+    if run.contract and run.status in (Status.CLOSED, Status.PENDING):
+        found.append(_Change(run.contract, "StandardStatus", Status.ACTIVE.value, Status.PENDING.value))
+    if run.status not in (Status.ACTIVE, Status.PENDING, Status.COMING_SOON) and run.end:
+        before = Status.PENDING if run.contract else Status.ACTIVE
+        found.append(_Change(run.end, "StandardStatus", before.value, run.status.value))
+    return found
+
+
+def _conditions(home: Home, run: Run, *, auction: bool) -> str:
+    if auction:
+        return "Auction"
+    by_meaning = {"bank-owned": "Real Estate Owned", "estate": "Probate Listing"}
+    conditions = by_meaning.get(next(iter(run.meanings), ""), "Standard")
+    if conditions == "Standard" and "foreclosure" in home.notes and run.status is not Status.CLOSED:
+        return "Short Sale"
+    return conditions
+
+
+@dataclass(frozen=True)
+class _Said:
+    """What a listing says of the house; it is not always what the roll says."""
+
+    beds: int | None
+    living_area: int | None
+
+
+def _said(home: Home, rng: Random) -> _Said:
+    house = home.house
+    beds = house.beds + rng.choice((-1, 1)) if house.beds and rng.random() < 0.12 else house.beds
+    area = round(house.living_area * rng.uniform(0.94, 1.14)) if house.living_area and rng.random() < 0.3 else house.living_area
+    return _Said(beds, area)
+
+
+def _dates(run: Run, end: date, rng: Random) -> dict[str, object]:
+    later = rng.choice((0, 0, 0, 1, 3)) if run.status is not Status.COMING_SOON else None
+    return {
+        "OnMarketDate": None if later is None else min(run.start + timedelta(days=later), end),
+        "PurchaseContractDate": run.contract,
+        "ExpirationDate": run.start + timedelta(days=180),
+        "WithdrawnDate": run.end if run.status is Status.WITHDRAWN else None,
+        "CancellationDate": run.end if run.status is Status.CANCELED else None,
+        "CloseDate": run.end if run.status is Status.CLOSED else None,
+    }
+
+
+def _prices(run: Run, asked: int, *, lease: bool) -> dict[str, object]:
+    if lease:
+        return {"LeaseAmount": asked}
+    return {"ListPrice": asked, "OriginalListPrice": run.asked, "ClosePrice": run.price if run.status is Status.CLOSED else None}
+
+
+def _house(home: Home, said: _Said) -> dict[str, object]:
+    house, baths = home.house, home.house.baths or 0
+    return {
+        "BedroomsTotal": said.beds, "BathroomsFull": int(baths) or None, "BathroomsHalf": int(baths * 2) % 2 or None,
+        "LivingArea": said.living_area, "LotSizeSquareFeet": round(house.lot_sqft) if house.lot_sqft else None,
+        "YearBuilt": house.year_built, "StoriesTotal": house.storeys, "GarageSpaces": house.garage,
+        "MainLevelBedrooms": house.main_floor_beds, "WaterfrontYN": "true" if home.lot.district.is_waterfront else "false",
+        "PoolPrivateYN": "true" if house.has_pool else "false",
+    }  # fmt: skip
+
+
+def _agent(agent: people.Agent | None) -> dict[str, object]:
+    if agent is None:
+        return {}
+    return {
+        "ListAgentMlsId": agent.number, "ListAgentFullName": agent.name, "ListOfficeMlsId": agent.office_number,
+        "ListOfficeName": agent.office,
+    }  # fmt: skip
+
+
+def _occupant(home: Home) -> str:
+    if "vacant" in home.notes:
+        return "Vacant"
+    return "Tenant" if "let" in home.notes else "Owner" if home.present.occupies else ""
+
+
+def _remarks(home: Home, run: Run, said: _Said, rng: Random, *, agent: people.Agent | None) -> dict[str, object]:
+    found = {"PublicRemarks": remarks.public(rng, home.house.kind, said.beds, list(run.meanings))}
+    if agent:
+        found |= {"PrivateRemarks": remarks.private(rng), "PrivateOfficeRemarks": remarks.further(rng)}
+    return found
+
+
 def _write(
     books: Books, home: Home, run: Run, rng: Random, *, agent: people.Agent | None, lease: bool = False, auction: bool = False
 ) -> None:
     """Write a listing, the changes of its price and status, and its photographs."""
     house, county, through = home.house, books.county, books.county.recorded_through
-    source = SERVICE if agent else OWNERS_BOARD
+    source, end = SERVICE if agent else OWNERS_BOARD, run.end or through
     number = f"{county.key[:2].upper()}{run.start.year % 100}{books.serial('listing', 1001)}"
-    asked, end = run.asked, run.end or through
-    events: list[tuple[date, str, object, object]] = []
-    for cut in range(run.cuts):
-        day = run.start + (end - run.start) * (cut + 1) // (run.cuts + 1)
-        lower = int(round(asked * rng.uniform(0.93, 0.975), -2))
-        if lower < asked:
-            events.append((day, "ListPrice", asked, lower))
-            asked = lower
-    if run.contract and run.status in (Status.CLOSED, Status.PENDING):
-        events.append((run.contract, "StandardStatus", Status.ACTIVE.value, Status.PENDING.value))
-    if run.status not in (Status.ACTIVE, Status.PENDING, Status.COMING_SOON) and run.end:
-        events.append((run.end, "StandardStatus", Status.PENDING.value if run.contract else Status.ACTIVE.value, run.status.value))
-    conditions = (
-        "Auction"
-        if auction
-        else {"bank-owned": "Real Estate Owned", "estate": "Probate Listing"}.get(next(iter(run.meanings), ""), "Standard")
-    )
-    if conditions == "Standard" and "foreclosure" in home.notes and run.status is not Status.CLOSED:
-        conditions = "Short Sale"
-    # What a listing says of a house is not always what the roll says.
-    beds = house.beds + rng.choice((-1, 1)) if house.beds and rng.random() < 0.12 else house.beds
-    area = round(house.living_area * rng.uniform(0.94, 1.14)) if house.living_area and rng.random() < 0.3 else house.living_area
-    on_market = None if run.status is Status.COMING_SOON else min(run.start + timedelta(days=rng.choice((0, 0, 0, 1, 3))), end)
-    is_sold, baths = run.status is Status.CLOSED, house.baths or 0
+    cuts = _cuts(run, end, rng)
+    asked = cuts[-1].after if cuts else run.asked
+    said, dates = _said(home, rng), _dates(run, end, rng)
+    is_sold = run.status is Status.CLOSED and not lease
     books.enter(
         "listings", OriginatingSystemName=source, ListingId=number, ParcelNumber=home.number if rng.random() > 0.01 else "",
         UnparsedAddress=f"{home.address.line.title()}, {home.lot.district.city}", StandardStatus=run.status.value,
-        PropertyType="Residential Lease" if lease else TYPES.get(house.kind, "Residential"), PropertySubType=SUB_TYPES.get(house.kind,
-        ""),
-        SpecialListingConditions=conditions if agent else "", ListPrice=None if lease else asked,
-        OriginalListPrice=None if lease else run.asked,
-        ClosePrice=run.price if is_sold and not lease else None, LeaseAmount=asked if lease else None,
-        ListingContractDate=run.start if rng.random() > 0.05 else None, OnMarketDate=on_market,
-        PurchaseContractDate=run.contract, ExpirationDate=run.start + timedelta(days=180),
-        WithdrawnDate=run.end if run.status is Status.WITHDRAWN else None,
-        CancellationDate=run.end if run.status is Status.CANCELED else None,
-        CloseDate=run.end if is_sold else None, BedroomsTotal=beds, BathroomsFull=int(baths) or None,
-        BathroomsHalf=int(baths * 2) % 2 or None,
-        LivingArea=area, LotSizeSquareFeet=round(house.lot_sqft) if house.lot_sqft else None, YearBuilt=house.year_built,
-        StoriesTotal=house.storeys, GarageSpaces=house.garage, MainLevelBedrooms=house.main_floor_beds,
-        WaterfrontYN="true" if home.lot.district.is_waterfront else "false", PoolPrivateYN="true" if house.has_pool else "false",
+        PropertyType="Residential Lease" if lease else TYPES.get(house.kind, "Residential"),
+        PropertySubType=SUB_TYPES.get(house.kind, ""),
+        SpecialListingConditions=_conditions(home, run, auction=auction) if agent else "", **_prices(run, asked, lease=lease),
+        ListingContractDate=run.start if rng.random() > 0.05 else None, **dates, **_house(home, said),
         AssociationFee=rng.randrange(180, 460) if home.unit else None,
-        BuyerFinancing=rng.choice(("Conventional", "Conventional", "FHA", "Cash", "VA")) if is_sold and not lease else None,
-        OccupantType="Vacant" if "vacant" in home.notes else "Tenant" if "let" in home.notes else "Owner" if home.present.occupies else "",
-        OwnerName=run.seller if rng.random() < 0.8 else "", ListAgentMlsId=agent.number if agent else "",
-        ListAgentFullName=agent.name if agent else "",
-        ListOfficeMlsId=agent.office_number if agent else "", ListOfficeName=agent.office if agent else "",
-        PublicRemarks=remarks.public(rng, house.kind, beds, list(run.meanings)), PrivateRemarks=remarks.private(rng) if agent else "",
-        PrivateOfficeRemarks=remarks.further(rng) if agent else "",
+        BuyerFinancing=rng.choice(("Conventional", "Conventional", "FHA", "Cash", "VA")) if is_sold else None,
+        OccupantType=_occupant(home), OwnerName=run.seller if rng.random() < 0.8 else "", **_agent(agent),
+        **_remarks(home, run, said, rng, agent=agent),
     )  # fmt: skip
-    for day, what, before, after in events:
-        if day <= through:
+    for change in [*cuts, *_turns(run)]:
+        if change.on <= through:
             books.enter(
-                "listing-events", OriginatingSystemName=source, ResourceRecordID=number, ModificationTimestamp=f"{day}T15:30:00Z",
-                FieldName=what,
-                PreviousValue=before, NewValue=after,
+                "listing-events", OriginatingSystemName=source, ResourceRecordID=number,
+                ModificationTimestamp=f"{change.on}T15:30:00Z", FieldName=change.field, PreviousValue=change.before, NewValue=change.after,
             )  # fmt: skip
     if house.improvement_value and (through - run.start).days < 900:
         scene = rng.randrange(SCENES)

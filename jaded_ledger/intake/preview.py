@@ -156,60 +156,75 @@ def _taking(upload: Upload, county: County) -> CountyIntake:
     return CountyIntake(SourceFile(county=county, kind=upload.kind, name=upload.name, as_of=upload.as_of), county, now())
 
 
+def _required(upload: Upload, kind: Filing, filled: set[str]) -> list[Column]:
+    """Return the columns that a row needs and no column of the file fills."""
+    required = [column for column in kind.described if column.is_required and column.name not in filled]
+    if upload.county is None and COUNTY not in filled:
+        required.insert(0, Column(COUNTY, "", str, "", is_required=True, takes="the county's name"))
+    return required
+
+
 def preview_of(upload: Upload, column_map: ColumnMap) -> Preview:
     """Return how an upload would be read with a mapping."""
     kind = KINDS[upload.kind]
     columns = _file_columns(upload, kind, column_map)
     filled = {one.target for one in columns if one.target}
-    required = [column for column in kind.described if column.is_required and column.name not in filled]
-    if upload.county is None and COUNTY not in filled:
-        required.insert(0, Column(COUNTY, "", str, "", is_required=True, takes="the county's name"))
+    required = _required(upload, kind, filled)
     found = Preview(columns, [(column, column_map.fixed.get(column.name, "")) for column in required])
     asked = {column.name for column in required}
     found.fixed = [(column, column_map.fixed[column.name]) for column in kind.described if column.name in column_map.fixed.keys() - asked]
-    if not found.is_ready:
-        return found
-    shown = [column for column in kind.described if column.name in filled | column_map.fixed.keys() and column.name != COUNTY]
-    own = [one.name for one in columns if one.target in (OWN, one.name) and one.column is None]
-    found.header = [column.name for column in shown] + own
-    _read_rows(upload, found, kind, Translator(kind, column_map), shown, own)
+    if found.is_ready:
+        shown = [column for column in kind.described if column.name in filled | column_map.fixed.keys() and column.name != COUNTY]
+        own = [one.name for one in columns if one.target in (OWN, one.name) and one.column is None]
+        _FirstRows(upload, found, kind, shown, own).read(Translator(kind, column_map))
     return found
 
 
-def _read_rows(
-    upload: Upload,
-    found: Preview,
-    kind: Filing,
-    translator: Translator,
-    shown: Sequence[Column],
-    own: Sequence[str],
-) -> None:
-    drafts: dict[int, list[Draft]] = {}
-    belonging = Belonging(upload.county)
-    county_intakes = {pk: _taking(upload, county) for pk, county in belonging.counties.items()}
-    for raw in sample_kept(upload).raw_rows():
-        line = SourceLine(raw.number, translator.cells(raw.cells), raw.fault, raw.cells)
-        found.looked_at += 1
-        try:
-            county_intake = county_intakes[belonging.county_of(line).pk]
-            if raw.fault:
-                raise line.refuse("", raw.fault)
-            draft = _read_one(kind, county_intake, line)
-        except RefusedRowError as reason:
-            found.refused += 1
-            if len(found.rows) < SHOWN or found.refused <= 3:
-                place = found.header.index(reason.column) if reason.column in found.header else None
-                texts = [_cut(line.text(name)) for name in found.header]
-                found.rows.append(PreviewRow(raw.number, tuple(texts), place, f"{reason.column} {reason.reason}".strip()))
-            continue
-        drafts.setdefault(county_intake.county.pk, []).append(draft)
-        if len(found.rows) < SHOWN:
-            texts = [_cut(_text_of(column, draft, county_intake)) for column in shown]
-            found.rows.append(PreviewRow(raw.number, (*texts, *(_cut(line.text(name)) or "·" for name in own))))
-    for pk, read in drafts.items():
-        known = kind.find_parcels(county_intakes[pk], read) if kind.needs_parcel else {}
-        if kind.needs_parcel and kind.name != "parcels":
-            found.unknown_parcels += sum(1 for draft in read if not known.keys() >= set(draft.keys))
+class _FirstRows:
+    """Reads the first rows of an upload into its preview."""
+
+    def __init__(self, upload: Upload, found: Preview, kind: Filing, shown: Sequence[Column], own: Sequence[str]) -> None:
+        self.upload, self.found, self.kind, self.shown, self.own = upload, found, kind, shown, own
+        self.belonging = Belonging(upload.county)
+        self.county_intakes = {pk: _taking(upload, county) for pk, county in self.belonging.counties.items()}
+        self.drafts: dict[int, list[Draft]] = {}
+        found.header = [column.name for column in shown] + list(own)
+
+    def read(self, translator: Translator) -> None:
+        for raw in sample_kept(self.upload).raw_rows():
+            line = SourceLine(raw.number, translator.cells(raw.cells), raw.fault, raw.cells)
+            self.found.looked_at += 1
+            try:
+                self._take(line)
+            except RefusedRowError as reason:
+                self._refuse(line, reason)
+        self._count_unknown_parcels()
+
+    def _take(self, line: SourceLine) -> None:
+        county_intake = self.county_intakes[self.belonging.county_of(line).pk]
+        if line.fault:
+            raise line.refuse("", line.fault)
+        draft = _read_one(self.kind, county_intake, line)
+        self.drafts.setdefault(county_intake.county.pk, []).append(draft)
+        if len(self.found.rows) < SHOWN:
+            texts = [_cut(_text_of(column, draft, county_intake)) for column in self.shown]
+            self.found.rows.append(PreviewRow(line.number, (*texts, *(_cut(line.text(name)) or "·" for name in self.own))))
+
+    def _refuse(self, line: SourceLine, reason: RefusedRowError) -> None:
+        found = self.found
+        found.refused += 1
+        if len(found.rows) < SHOWN or found.refused <= 3:
+            place = found.header.index(reason.column) if reason.column in found.header else None
+            texts = [_cut(line.text(name)) for name in found.header]
+            found.rows.append(PreviewRow(line.number, tuple(texts), place, f"{reason.column} {reason.reason}".strip()))
+
+    def _count_unknown_parcels(self) -> None:
+        """Count the rows of parcels that are not on record; a file of parcels brings its own."""
+        if not self.kind.needs_parcel or self.kind.name == "parcels":
+            return
+        for pk, read in self.drafts.items():
+            known = self.kind.find_parcels(self.county_intakes[pk], read)
+            self.found.unknown_parcels += sum(1 for draft in read if not known.keys() >= set(draft.keys))
 
 
 def _read_one(kind: Filing, county_intake: CountyIntake, line: SourceLine) -> Draft:

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
+from datetime import date
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.find.results import Mark
 from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.lists import row_marks as marks
 from jaded_ledger.lists import traits
+from jaded_ledger.lists.auctions_ahead import auctions_ahead
 from jaded_ledger.lists.history import acts_on
 from jaded_ledger.plugins import hookimpl
-from jaded_ledger.plugins.entries import Happening, NavigationPlace, SelectionAct
+from jaded_ledger.plugins.entries import Due, Happening, NavigationPlace, SelectionAct
 from jaded_ledger.records.models import Parcel
 
 
@@ -33,6 +35,11 @@ def row_marks(parcel_ids: Collection[int], scope: Scope) -> Mapping[int, Sequenc
 @hookimpl
 def team_traits() -> Sequence[TeamTrait]:
     return traits.TEAM_TRAITS
+
+
+@hookimpl
+def due(scope: Scope, until: date) -> Iterator[Due]:
+    return auctions_ahead(scope, until)
 
 
 @hookimpl

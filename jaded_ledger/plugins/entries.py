@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 
@@ -67,6 +67,15 @@ class PropertySection:
     template: str
     context: Callable[[Any, Any], Mapping[str, Any] | None]
     order: int
+
+
+@dataclass(frozen=True)
+class Due:
+    """Something that wants the team's attention by a day, with the property that it is about, if it is about one."""
+
+    on: date
+    what: str
+    parcel_id: int | None = None
 
 
 @dataclass(frozen=True)

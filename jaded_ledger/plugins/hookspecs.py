@@ -11,10 +11,12 @@ from typing import TYPE_CHECKING
 from jaded_ledger.plugins import hookspec
 
 if TYPE_CHECKING:
+    from datetime import date
+
     from jaded_ledger.accounts.scope import Scope
     from jaded_ledger.find.results import Mark
     from jaded_ledger.find.team_traits import TeamTrait
-    from jaded_ledger.plugins.entries import Face, Happening, NavigationPlace, PropertySection, SelectionAct
+    from jaded_ledger.plugins.entries import Due, Face, Happening, NavigationPlace, PropertySection, SelectionAct
     from jaded_ledger.records.jobs import Waiting
     from jaded_ledger.records.models import Parcel
 
@@ -52,6 +54,11 @@ def team_traits() -> Iterable[TeamTrait]:
 @hookspec
 def property_sections() -> Iterable[PropertySection]:
     """Return sections of a property's page that are not recorded rows."""
+
+
+@hookspec
+def due(scope: Scope, until: date) -> Iterable[Due]:
+    """Return what wants the team's attention from today to a day, the day included, in any order (``bin/manage due``)."""
 
 
 @hookspec

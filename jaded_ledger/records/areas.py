@@ -8,7 +8,7 @@ figures stay as they are, and so do the estimates that rest on them (docs/decisi
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -248,15 +248,8 @@ def _count_listings(county: County, through: date | None, found: dict[int, _Area
         area, kind, rooms = where.get(parcel, (None, None, None))
         if area is None:
             continue
-        for one in listings:
-            if (
-                window
-                and one.status == StandardStatus.CLOSED
-                and not one.is_lease
-                and one.close_date
-                and window[0] <= one.close_date <= window[1]
-            ):
-                found[area].days.append(Decimal(days_on_market(active_periods(one, changes.get(one.listing_id, ()))).days))
+        for one in _sold_in(window, listings):
+            found[area].days.append(Decimal(days_on_market(active_periods(one, changes.get(one.listing_id, ()))).days))
         latest = latest_of(listings, lease=False)
         if latest is None or latest.status != StandardStatus.ACTIVE:
             continue
@@ -264,6 +257,14 @@ def _count_listings(county: County, through: date | None, found: dict[int, _Area
         rooms = beds[latest.key] if rooms is None else rooms
         if kind is not None and rooms is not None and latest.list_price is not None:
             found[area].asked[f"{kind}/{rooms}"].append(latest.list_price)
+
+
+def _sold_in(window: tuple[date, date] | None, listings: Iterable[Listing]) -> Iterator[Listing]:
+    """Yield the listings by which something was sold within a span of days, both ends included."""
+    for one in listings:
+        is_sale = one.status == StandardStatus.CLOSED and not one.is_lease
+        if window and is_sale and one.close_date and window[0] <= one.close_date <= window[1]:
+            yield one
 
 
 def _populations(county: County) -> dict[int, int | None]:

@@ -245,6 +245,19 @@ class Records(DemoTestCase):
         self.assertEqual(run("demo"), "")
         self.assertEqual(RollEntry.objects.count(), before)
 
+    def test_what_is_due(self) -> None:
+        self.assertIn("auction of", run("due", "--days", "366"))
+        told = json.loads(run("due", "--days", "366", "--format", "json"))
+        self.assertEqual([entry["on"] for entry in told], sorted(entry["on"] for entry in told))
+        ParcelFacts.objects.update(auction=None)
+        self.assertEqual(run("due", "--days", "0"), "Nothing is due from today to 24 Nov 2026.\n")
+        for days in ("-1", "367"):
+            with self.assertRaisesRegex(CommandError, "is not from 0 to 366"):
+                run("due", f"--days={days}")
+        Team.objects.create(name="Other Side Realty")
+        with self.assertRaisesRegex(CommandError, "say for which team"):
+            run("due")
+
     def test_the_first_administrator(self) -> None:
         self.assertIn("Sign in as nora", sign_in_hint())
         User.objects.update(username=Concat(Value("not-"), "username"))

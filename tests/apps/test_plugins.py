@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from datetime import date, timedelta
 from itertools import chain
 
 from django.contrib.staticfiles import finders
@@ -9,14 +11,17 @@ from django.template.loader import get_template
 from django.test import Client
 from django.urls import reverse
 
+from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.faces import faces, layout_of
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep, selection_acts
 from jaded_ledger.lists import services
 from jaded_ledger.lists.models import Activity
 from jaded_ledger.plugins import hooks, hookspecs, in_order, manager
+from jaded_ledger.plugins.entries import Due
 from jaded_ledger.properties.view_log import log_view
-from jaded_ledger.records.models import Parcel
+from jaded_ledger.records.models import Parcel, ParcelFacts
 from tests.demo import DemoTestCase
 
 
@@ -89,3 +94,36 @@ class Entries(DemoTestCase):
         self.assertNotContains(self.client.get(page), "tagged: corner")
         self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
         self.assertContains(self.client.get(page), "Nothing yet")
+
+    def test_what_is_due_is_from_today_to_the_day_itself_and_the_team_s_own(self) -> None:
+        facts = ParcelFacts.objects.filter(auction__gt=self.scope.today, parcel__memberships=None).order_by("auction").first()
+        made = services.make_list(self.scope, "On the steps")
+        services.add(self.scope, made, [facts.parcel_id])
+
+        def due(scope: Scope, until: date) -> list[Due]:
+            return [entry for entry in chain.from_iterable(hooks.due(scope=scope, until=until)) if entry.parcel_id == facts.parcel_id]
+
+        day = timedelta(days=1)
+        (entry,) = due(self.scope, facts.auction)
+        self.assertEqual((entry.on, entry.what), (facts.auction, f"auction of {facts.street_line}, on “On the steps”"))
+        self.assertEqual(due(self.scope, facts.auction - day), [])
+        self.assertEqual(due(replace(self.scope, today=facts.auction), facts.auction), [entry])
+        self.assertEqual(due(replace(self.scope, today=facts.auction + day), facts.auction + day), [])
+        self.assertEqual(due(replace(self.scope, team=self.other_team().team), facts.auction), [])
+
+    def test_the_face_that_is_shown(self) -> None:
+        """The one named, else the one that was kept, else the first; what no face and no width can be is left as it was."""
+        keys = [face.key for face in faces()]
+        self.assertEqual(keys[0], "table")
+        for face in faces():
+            with self.subTest(face.key):
+                self.assertTrue(get_template(face.template))
+                self.assertContains(self.client.get(reverse("find:face"), {"face": face.key}), f'id="face-{face.key}"')
+        for sent, width in (
+            ({"ledger_width": "319"}, 320), ({"ledger_width": "320"}, 320), ({"ledger_width": "721"}, 720), ({"ledger_width": "500"}, 500),
+            ({"ledger_width": "wide"}, 500), ({"face": "none such"}, 500), ({}, 500), ({"face": "table"}, 500),
+        ):  # fmt: skip
+            self.assertEqual(self.client.post(reverse("find:layout"), sent).status_code, 204)
+            layout = layout_of(self.user)
+            self.assertEqual((layout.ledger_width, layout.face), (width, "table" if sent == {"face": "table"} else ""), sent)
+        self.assertEqual(layout_of(self.other_team()).ledger_width, 392)

@@ -7,8 +7,8 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaded_ledger.core.criteria.acts import VERBS, Lines
-from jaded_ledger.core.criteria.text import CriteriaError, format, parse
+from jaded_ledger.core.criteria.acts import VERBS, Lines, _refusing
+from jaded_ledger.core.criteria.text import CriteriaError, format, parse, parse_line
 
 SEARCH = """county: Tamarack
 beds: 3..
@@ -99,3 +99,31 @@ class Acts(TestCase):
             except CriteriaError:
                 continue
         self.assertEqual(parse(format(lines.search)), lines.search)
+
+
+class Moves(TestCase):
+    def test_a_line_moves_as_far_as_there_are_lines(self) -> None:
+        search = parse("beds: 1\nbeds: 2\nbeds: 3")
+        for place, by, order in (
+            (0, 1, "213"),
+            (1, 1, "132"),
+            (2, 1, "123"),
+            (2, -1, "132"),
+            (1, -1, "213"),
+            (0, -1, "123"),
+            (0, 9, "231"),
+        ):
+            moved = format(search.with_moved(place, by)).replace("beds: ", "").split()
+            self.assertEqual("".join(moved), order, (place, by))
+
+    def test_a_phrase_refused_joins_those_of_the_same_fields(self) -> None:
+        for text, refused in (
+            ('any of "as is"', 'any of "as is"; none of "not this"'),
+            ('any of "as is"; none of "a"; none of "b" in private', 'any of "as is"; none of "a", "not this"; none of "b" in private'),
+            ('any of "as is" in private; none of "a"; none of "b" in private; none of "c" in public',
+             'any of "as is" in private; none of "a"; none of "b", "not this" in private; none of "c" in public'),
+        ):  # fmt: skip
+            line = parse_line(f"remarks: {text}")
+            self.assertEqual(_refusing(line, "not this"), parse_line(f"remarks: {refused}"))
+        for other in ("class: duplex", 'remarks: none of "a"'):
+            self.assertEqual(_refusing(parse_line(other), "not this"), parse_line(other))

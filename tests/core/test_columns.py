@@ -101,6 +101,17 @@ class Figures(unittest.TestCase):
             self.assertIs(columns(roll=roll(improvement_value=improvements))["raw_land"], is_raw)
         self.assertIsNone(columns()["raw_land"])
 
+    def test_value_by_the_square_foot(self) -> None:
+        worth = {"land_value": Decimal(40_000), "improvement_value": Decimal(50_000), "living_area": 1_200}
+        self.assertEqual(columns(roll=roll(**worth))["value_sqft"], 75)
+
+    def test_miles_have_one_place(self) -> None:
+        self.assertEqual(columns(roll=roll(), ground=Ground(None, None, 12.26))["mailing_distance"], 12.3)
+
+    def test_the_last_transfer_is_not_the_first(self) -> None:
+        found = columns(["deeds"], transfers=[sale(date(2010, 1, 4), 50_000), sale(date(2020, 1, 4), None), sale(date(2015, 1, 4), 60_000)])
+        self.assertEqual((found["last_transfer"], found["last_sale"]), (date(2020, 1, 4), date(2015, 1, 4)))
+
     def test_acres(self) -> None:
         # An acre is 43,560 square feet (NIST Handbook 44, appendix C; from memory).
         for square_feet, acres in ((None, None), (0, 0), (43_560, 1), (21_780, 0.5), (10_000, 0.23)):

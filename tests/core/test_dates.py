@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import calendar
 import unittest
 from datetime import date
 
 from jaded_ledger.core.criteria.text import format, parse, parse_line
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import Days, Length, Unit, shift
 
 TODAY = date(2026, 11, 24)
 
@@ -47,3 +48,26 @@ class Spans(unittest.TestCase):
         self.assertEqual(kept, "last-sale: in the last 90 days")
         (span,) = parse(kept).lines[0].accepts
         self.assertEqual(span.resolve(date(2027, 6, 1)).high, date(2027, 6, 1))
+
+    def test_every_month_has_its_own_end(self) -> None:
+        ends = [shift(date(2025, 12, 31), Length(months, Unit.MONTH), 1) for months in range(1, 13)]
+        self.assertEqual(ends, [date(2026, month, calendar.monthrange(2026, month)[1]) for month in range(1, 13)])
+
+    def test_the_calendar_s_own_ends(self) -> None:
+        year = Length(1, Unit.YEAR)
+        self.assertEqual(shift(date(2, 1, 1), year, -1), date.min)
+        self.assertEqual(shift(date(9998, 12, 31), year, 1), date.max)
+        for day, direction in ((date(1, 12, 31), -1), (date(9999, 1, 1), 1)):
+            with self.assertRaises(OverflowError):
+                shift(day, year, direction)
+
+    def test_one_is_singular(self) -> None:
+        self.assertEqual([str(Length(count, Unit.WEEK)) for count in (0, 1, 2)], ["0 weeks", "1 week", "2 weeks"])
+
+    def test_both_ends_are_held(self) -> None:
+        day, before, after = TODAY, date(2026, 11, 23), date(2026, 11, 25)
+        for low, high, held in (
+            (None, None, (True, True, True)), (day, day, (False, True, False)), (day, None, (False, True, True)),
+            (None, day, (True, True, False)),
+        ):  # fmt: skip
+            self.assertEqual(tuple(Days(low, high).holds(one) for one in (before, day, after)), held)

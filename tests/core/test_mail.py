@@ -6,7 +6,7 @@ import unittest
 from dataclasses import replace
 
 from jaded_ledger.core.mail import pieces as p
-from jaded_ledger.core.mail.addresses import Address, standardise
+from jaded_ledger.core.mail.addresses import Address, AddressKind, standardise
 from jaded_ledger.core.mail.label_pdf import lay_out, sheets_needed, text_width
 from jaded_ledger.core.mail.sheets import SHEETS, SMALLEST_TYPE, DoesNotFitError, fit
 
@@ -123,3 +123,19 @@ class Fitting(unittest.TestCase):
     def test_sheets_needed(self) -> None:
         for labels, start, sheets in [(0, 1, 0), (1, 1, 1), (30, 1, 1), (31, 1, 2), (30, 2, 2), (1, 30, 1), (2, 30, 2)]:
             self.assertEqual(sheets_needed(labels, self.SHEET, start), sheets)
+
+
+class Order(unittest.TestCase):
+    def test_a_street_without_a_number_goes_before_number_one(self) -> None:
+        unnumbered, first, tenth = (Address(AddressKind.STREET, street) for street in ("ELM ST", "1 ELM ST", "10 ELM ST"))
+        self.assertEqual([p._house_number(one) for one in (unnumbered, first, tenth)], [0, 1, 10])
+
+    def test_an_address_is_told_by_street_and_place(self) -> None:
+        for street, zip5, city, is_told in (
+            ("1 ELM ST", "53301", "", True),
+            ("1 ELM ST", "", "ALDER BAY", True),
+            ("1 ELM ST", "", "", False),
+            ("", "53301", "", False),
+        ):
+            key = Address(AddressKind.STREET, street, city=city, state="OH" if city else "", zip5=zip5).building_key
+            self.assertEqual(bool(key), is_told, (street, zip5, city))

@@ -8,8 +8,17 @@ from decimal import Decimal
 
 from jaded_ledger.core.market.areas import Median, PriceLevels, growth, months_of_supply, percent_of_median, rental_yield
 from jaded_ledger.core.market.land import percent_of_usual, possible_lots
-from jaded_ledger.core.market.offers import Sign, says_of_competition, seller_kind, signs_of_competition
-from jaded_ledger.core.market.on_market import Change, Listing, active_periods, chain_of, days_on_market, latest_of
+from jaded_ledger.core.market.offers import Sign, disagreements, says_of_competition, seller_kind, signs_of_competition
+from jaded_ledger.core.market.on_market import (
+    ActivePeriod,
+    Change,
+    Listing,
+    active_periods,
+    chain_of,
+    days_on_market,
+    latest_of,
+    left_market_on,
+)
 from jaded_ledger.core.phrases import hits
 
 TODAY = date(2026, 11, 24)
@@ -134,3 +143,27 @@ class Areas(unittest.TestCase):
         self.assertEqual(possible_lots(75, 60, 4_500), 1)
         self.assertIsNone(possible_lots(None, 120, 9_000))
         self.assertEqual(percent_of_usual(75, 50), 150)
+
+    def test_disagreements_either_way(self) -> None:
+        pairs = [("beds", 3, 4), ("baths", 2, 1), ("units", 2, 2), ("lot", None, 1), ("year", 1900, None)]
+        self.assertEqual([(one.what, one.roll, one.listing) for one in disagreements(pairs)], [("beds", 3, 4), ("baths", 2, 1)])
+
+
+class Leaving(unittest.TestCase):
+    def test_the_last_change_to_its_status_tells(self) -> None:
+        one = listing("A", date(2026, 1, 1), "Expired", expiration_date=date(2026, 9, 1))
+        twice = [
+            turned(date(2026, 3, 1), "Active", "Expired"),
+            turned(date(2026, 4, 1), "Expired", "Active"),
+            turned(date(2026, 6, 1), "Active", "Expired"),
+        ]
+        self.assertEqual(left_market_on(one, twice), date(2026, 6, 1))
+        self.assertEqual(left_market_on(one, [twice[1]]), date(2026, 9, 1))
+        self.assertEqual(left_market_on(one._replace(expiration_date=None), ()), date(2026, 1, 1))
+        self.assertIsNone(left_market_on(one._replace(status="Active"), twice))
+
+    def test_periods_within_one_another_count_once(self) -> None:
+        whole = ActivePeriod(date(2026, 1, 1), date(2026, 1, 31))
+        for other in (whole, ActivePeriod(date(2026, 1, 5), date(2026, 1, 20)), ActivePeriod(date(2026, 1, 5), date(2026, 1, 31))):
+            self.assertEqual(days_on_market([whole, other]), days_on_market([whole]))
+        self.assertEqual(days_on_market([whole, ActivePeriod(date(2026, 1, 5), None)]).since, date(2026, 1, 31))

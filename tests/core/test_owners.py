@@ -136,3 +136,18 @@ class Occupancy(unittest.TestCase):
         self.assertIs(self.occupied("103 CAPSTAN ST APT 5", situs=situs, is_condominium=True), False)
         self.assertIs(self.occupied("103 CAPSTAN ST", situs=situs, is_condominium=True), True)
         self.assertIs(self.occupied("103 CAPSTAN ST APT 5", situs=situs, is_condominium=False), True)
+
+
+class Told(unittest.TestCase):
+    def test_n_a_is_a_bank_s_ending_only_at_the_end(self) -> None:
+        self.assertIs(read_name("FIRST BEACON N A").kind, OwnerKind.LENDER)
+        self.assertIsNot(read_name("HOLLIS N A JR").kind, OwnerKind.LENDER)
+        self.assertIsNot(read_name("ABBOT N A ZUBER").kind, OwnerKind.LENDER)
+
+    def test_the_family_of_a_trust(self) -> None:
+        for name, surnames in (("BRANDT FAMILY TRUST", ("brandt",)), ("THE BRANDT FAMILY TRUST", ("brandt",)), ("THE TRUST", ("trust",))):
+            self.assertEqual(read_name(name).surnames, surnames, name)
+
+    def test_a_slip_in_a_short_word_is_another_word(self) -> None:
+        for one, other, same in (("HALES", "HALEZ", True), ("HALE", "HALZ", False)):
+            self.assertEqual(are_close(f"{one} HOLDINGS LLC", f"{other} HOLDINGS LLC", OwnerKind.COMPANY), same)

@@ -10,6 +10,10 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jaded_ledger.core.criteria.text import format
+from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.stacking.changes_since import SinceAdded, StateNow, StateThen, changes_since
+from jaded_ledger.core.stacking.combining import ways
 from jaded_ledger.core.stacking.overlap import Counting, Order, combinations_of, in_order, on_at_least, pairs_of, sizes_of
 from jaded_ledger.core.title.passing import Held, Passed, has_passed
 
@@ -71,3 +75,28 @@ class PassedOn(TestCase):
         ):
             with self.subTest(why):
                 self.assertEqual(has_passed(then, now, added), wanted)
+
+
+class Together(TestCase):
+    def test_three_lists(self) -> None:
+        found = {way.key: way for way in ways(["A", "B", "C"], with_stale=True)}
+        self.assertEqual({key: way.mask for key, way in found.items()}, {"any": None, "all": 7, "only-0": 1, "only-1": 2, "only-2": 4})
+        for key, text in (
+            ("any", 'on-list: any of "A", "B", "C"'), ("all", 'lists-held: all of "A", "B", "C"'),
+            ("only-0", 'lists-held: any of "A"; none of "B", "C"'), ("only-1", 'lists-held: any of "B"; none of "A", "C"'),
+            ("only-2", 'lists-held: any of "C"; none of "A", "B"'),
+        ):  # fmt: skip
+            self.assertEqual(format(found[key].search).partition(":")[2], text.partition(":")[2], key)
+        exactly = {1: 5, 3: 7, 7: 2}
+        self.assertEqual([found[key].count(exactly) for key in ("any", "all", "only-0", "only-1")], [14, 2, 5, 0])
+
+    def test_paid_up_to_the_dollar(self) -> None:
+        for due, now, has_paid in ((1, 0, True), (0, 0, False), (None, 0, False), (900, 1, False), (900, None, False)):
+            then = StateThen(date(2026, 1, 1), None, due, OwnerKind.INDIVIDUAL)
+            since = list(changes_since(then, StateNow(None, None, now, OwnerKind.INDIVIDUAL, None)))
+            self.assertEqual(since, [SinceAdded.PAID_UP] if has_paid else [], (due, now))
+
+    def test_what_came_on_the_day_itself_was_known(self) -> None:
+        then = StateThen(date(2026, 1, 1), None, None, OwnerKind.INDIVIDUAL)
+        for day, came in ((date(2026, 1, 1), []), (date(2026, 1, 2), [SinceAdded.DIED])):
+            self.assertEqual(list(changes_since(then, StateNow(None, None, None, OwnerKind.INDIVIDUAL, day))), came)

@@ -140,3 +140,14 @@ class Mistakes(unittest.TestCase):
             self.assertEqual(caught.exception.line, line)
             self.assertIn(said, str(caught.exception))
             self.assertTrue(str(caught.exception).startswith(f"line {line}: "))
+
+    def test_the_word_that_is_wrong_is_named(self) -> None:
+        for text, word in (
+            ("beds: 3 4", "4"),
+            ('class: "single', '"single'),
+            ("beds: , 3", ","),
+            ('remarks: any of "a" in nowhere', "nowhere"),
+        ):
+            with self.subTest(text), self.assertRaises(CriteriaError) as caught:
+                parse_line(text)
+            self.assertIn(word, str(caught.exception))

@@ -8,11 +8,10 @@ from __future__ import annotations
 
 from collections import Counter
 
-from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.ownership.names import GENERATIONS, OwnerKind
 from jaded_ledger.core.words import words_of
 
 _LEGAL_FORMS = frozenset("llc l c inc incorporated corp corporation co company lp llp lllp ltd limited the and".split())
-_GENERATIONS = frozenset({"jr", "sr", "ii", "iii", "iv"})
 _PEOPLE = (OwnerKind.INDIVIDUAL, OwnerKind.COUPLE)
 _SHORTEST = 5
 """In a shorter word another letter makes another word."""
@@ -60,7 +59,7 @@ def are_close(one: str, other: str, kind: OwnerKind | None) -> bool:
     if len(only_mine) != 1 or len(only_theirs) != 1 or not whole & their_whole:
         return False
     a, b = only_mine[0], only_theirs[0]
-    if {a, b} & _GENERATIONS or any(character.isdigit() for character in a + b) or min(len(a), len(b)) < _SHORTEST:
+    if {a, b} & GENERATIONS or any(character.isdigit() for character in a + b) or min(len(a), len(b)) < _SHORTEST:
         return False
     if kind in _PEOPLE and (mine[-1] != a or theirs[-1] != b):
         return False

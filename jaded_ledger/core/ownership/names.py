@@ -7,11 +7,12 @@ surname (CHURCH JOHN A). All of it is common practice: no standard says how a co
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
 from itertools import pairwise
+from typing import NamedTuple
 
 import probablepeople
 from nameparser import HumanName
@@ -94,7 +95,8 @@ _ROLES = {
     "attorney in fact": Role.ATTORNEY_IN_FACT, "attorney-in-fact": Role.ATTORNEY_IN_FACT, "aif": Role.ATTORNEY_IN_FACT,
     "poa": Role.ATTORNEY_IN_FACT, "receiver": Role.RECEIVER,
 }  # fmt: skip
-_SUFFIXES = frozenset({"jr", "sr", "ii", "iii", "iv", "etal", "et", "al", "etux", "ux", "h/w", "jt"})
+GENERATIONS = frozenset({"jr", "sr", "ii", "iii", "iv"})
+_SUFFIXES = GENERATIONS | frozenset({"etal", "et", "al", "etux", "ux", "h/w", "jt"})
 _PEOPLE = re.compile(r"\s*(?:&|\band\b|\+)\s*", re.IGNORECASE)
 _DOTTED = re.compile(r"\b(?:\w\.){2,}")
 _PARTICLES = frozenset({"de", "la", "le", "van", "von", "der", "den", "del", "di", "da", "st", "o", "mc", "mac"})
@@ -135,35 +137,55 @@ def _kind_of(words: tuple[str, ...], text: str) -> OwnerKind:
     return OwnerKind.COUPLE if len(_PEOPLE.split(text)) == 2 else OwnerKind.INDIVIDUAL
 
 
+class _Person(NamedTuple):
+    """One of the people in a recorded name; ``generation`` is JR, III and the like."""
+
+    given: str
+    surname: str
+    generation: str
+
+    @property
+    def in_full(self) -> str:
+        return " ".join(filter(None, self))
+
+    @property
+    def without_surname(self) -> str:
+        return " ".join(filter(None, (self.given, self.generation)))
+
+
+def _bare(word: str) -> str:
+    return word.casefold().strip(".")
+
+
+def _person(words: Sequence[str], first: _Person | None) -> _Person | None:
+    """Return who is meant by some words, last name first; None where there is nobody. ``first`` is the first one named before."""
+    generation = " ".join(word for word in words if _bare(word) in GENERATIONS)
+    names = [word for word in words if _bare(word) not in _SUFFIXES]
+    if not names:
+        return None
+    # OSTROM HELEN M & PETER: the second person shares the first one's surname.
+    if first and (len(names) == 1 or (len(names) == 2 and len(names[1].strip(".")) == 1)):
+        return _Person(" ".join(names), first.surname, generation)
+    split = 1
+    while split < len(names) - 1 and names[split - 1].casefold() in _PARTICLES:
+        split += 1
+    return _Person(" ".join(names[split:]), " ".join(names[:split]), generation)
+
+
 def _people(text: str) -> tuple[str, tuple[str, ...]]:
     """Undo last-name-first for the people in a name; return the envelope's name and the surnames."""
-    if "," in text:
-        text = text.replace(",", " ")
-    people: list[tuple[str, str, str]] = []  # given, surname, suffix
+    text = text.replace(",", " ")
+    people: list[_Person] = []
     for part in _PEOPLE.split(text):
-        words = part.split()
-        suffix = [word for word in words if word.casefold().strip(".") in _SUFFIXES]
-        words = [word for word in words if word not in suffix]
-        if not words:
-            continue
-        if people and (len(words) == 1 or (len(words) == 2 and len(words[1].strip(".")) == 1)):
-            # OSTROM HELEN M & PETER: the second person shares the first one's surname.
-            given, surname = " ".join(words), people[0][1]
-        else:
-            split = 1
-            while split < len(words) - 1 and words[split - 1].casefold() in _PARTICLES:
-                split += 1
-            surname, given = " ".join(words[:split]), " ".join(words[split:])
-        generation = [word for word in suffix if word.casefold().strip(".") in {"jr", "sr", "ii", "iii", "iv"}]
-        people.append((given, surname, " ".join(generation)))
+        if person := _person(part.split(), people[0] if people else None):
+            people.append(person)
     if not people:
         return text.upper(), ()
-    surnames = tuple(dict.fromkeys(surname.casefold() for _, surname, _ in people))
+    surnames = tuple(dict.fromkeys(person.surname.casefold() for person in people))
     if len(people) > 1 and len(surnames) == 1:
-        given = " & ".join(" ".join(filter(None, (given, suffix))) for given, _, suffix in people)
-        return f"{given} {people[0][1]}".upper().strip(), surnames
-    full = " & ".join(" ".join(filter(None, person)) for person in people)
-    return full.upper(), surnames
+        given = " & ".join(person.without_surname for person in people)
+        return f"{given} {people[0].surname}".upper().strip(), surnames
+    return " & ".join(person.in_full for person in people).upper(), surnames
 
 
 @lru_cache(maxsize=65_536)

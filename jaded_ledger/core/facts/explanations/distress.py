@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.distress.filings import CaseKind
 from jaded_ledger.core.distress.signals import Signal, SignalKind
-from jaded_ledger.core.facts.explanations.entries import Entry, Source, day, money, not_on_file
+from jaded_ledger.core.facts.explanations.entries import Entry, Source, day, kind_text, money, not_on_file
 from jaded_ledger.core.facts.findings import Findings
 
 KIND_OF = {
@@ -50,7 +50,7 @@ def liens(found: Findings, trait: Trait) -> Iterator[Entry]:
     """The open liens, added up."""
     yield from not_on_file(found, "liens")
     for lien in found.open_liens:
-        label = f"{lien.kind.replace('-', ' ').capitalize()} lien of {day(lien.recorded_on)}"
+        label = f"{kind_text(lien.kind)} lien of {day(lien.recorded_on)}"
         yield Entry(label, money(lien.amount), "not released", (Source("lien", lien.key),))
     yield Entry("Liens in all", money(found.lien_total), is_sum=True)
 
@@ -77,7 +77,7 @@ def foreclosure(found: Findings, trait: Trait) -> Iterator[Entry]:
     yield from not_on_file(found, "foreclosures")
     for step in sorted(found.record.filed.steps):
         note = "counts" if step in found.foreclosure else "over"
-        yield Entry(step.step.replace("-", " ").capitalize(), day(step.taken_on), note, (Source("foreclosure", step.key),))
+        yield Entry(kind_text(step.step), day(step.taken_on), note, (Source("foreclosure", step.key),))
     stage = found.foreclosure_stage
     yield Entry("Furthest step", stage.step.replace("-", " ") if stage else "none", is_sum=True)
 

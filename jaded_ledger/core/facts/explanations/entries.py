@@ -70,6 +70,17 @@ def yes_no(answer: bool | None) -> str:
     return UNKNOWN if answer is None else "yes" if answer else "no"
 
 
+def counted(number: int, what: str) -> str:
+    """Return how many of something there are, as a line has it: ``1 cut``, ``2 cuts``."""
+    return f"{number} {what}{'' if number == 1 else 's'}"
+
+
+def kind_text(kind: str) -> str:
+    """Return the kind of a recorded row as a line begins with it."""
+    words = kind.replace("-", " ")
+    return "HOA" + words[3:] if words.startswith("hoa") else words.capitalize()
+
+
 def not_on_file(found: Findings, *kinds: str) -> Iterator[Entry]:
     """Yield a line for each kind of record that the county has none of, so that nothing can be told."""
     for kind in kinds:

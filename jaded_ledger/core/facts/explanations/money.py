@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from jaded_ledger.core.criteria.traits import Trait
-from jaded_ledger.core.facts.explanations.entries import Entry, Source, day, figure, money, not_on_file, on_roll
+from jaded_ledger.core.facts.explanations.entries import Entry, Source, counted, day, figure, kind_text, money, not_on_file, on_roll
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.finance import rates
 from jaded_ledger.core.finance.amortisation import payments_due
@@ -48,9 +48,7 @@ def loans(found: Findings, trait: Trait) -> Iterator[Entry]:
     yield from not_on_file(found, "loans")
     for one in found.loans:
         loan = one.loan
-        label = (
-            f"{loan.kind.replace('-', ' ').capitalize() or 'Loan'} of {day(loan.recorded_on)}, {loan.lender.title() or 'lender not stated'}"
-        )
+        label = f"{kind_text(loan.kind) or 'Loan'} of {day(loan.recorded_on)}, {loan.lender.title() or 'lender not stated'}"
         sources = (Source("loan", loan.key),) + ((Source(*one.ended_by),) if one.ended_by else ())
         if one.is_open_on(found.today):
             yield Entry(label, money(one.owed_on(found.today)), _terms(one, found), sources)
@@ -78,8 +76,8 @@ def equity(found: Findings, trait: Trait) -> Iterator[Entry]:
     yield Entry("Involuntary liens", _less(found.lien_total), f"{len(found.open_liens) or 'none'} open", liens)
     taxes = tuple(Source("tax-year", one.key) for one in found.delinquent)
     due = found.tax_due if found.county.has("tax-years") else Decimal(0)
-    years = f"{len(found.delinquent)} year{'' if len(found.delinquent) == 1 else 's'}" if found.delinquent else "none due"
-    yield Entry("Delinquent taxes", _less(due), years, taxes)
+    note = counted(len(found.delinquent), "year") if found.delinquent else "none due" if due is not None else "no tax year is on record"
+    yield Entry("Delinquent taxes", _less(due), note, taxes)
     own = found.equity
     yield Entry("Equity", money(own.amount if own else None), f"{figure(own.percent)} % of value" if own else "", is_sum=True)
 
@@ -94,7 +92,7 @@ def taxes(found: Findings, trait: Trait) -> Iterator[Entry]:
     if trait.key in ("tax-years-delinquent", "tax-due"):
         for one in found.delinquent:
             yield Entry(f"Due of {one.year}", money(one.due), f"billed {money(one.billed)}", (Source("tax-year", one.key),))
-        yield Entry("Due in all", money(found.tax_due), f"{len(found.delinquent)} years", is_sum=True)
+        yield Entry("Due in all", money(found.tax_due), counted(len(found.delinquent), "year"), is_sum=True)
         return
     last = found.last_tax_year
     if last is None:

@@ -7,7 +7,18 @@ from decimal import Decimal
 from functools import wraps
 
 from jaded_ledger.core.criteria.traits import Trait
-from jaded_ledger.core.facts.explanations.entries import Entry, Explainer, Source, day, figure, money, not_on_file, on_roll
+from jaded_ledger.core.facts.explanations.entries import (
+    Entry,
+    Explainer,
+    Source,
+    counted,
+    day,
+    figure,
+    kind_text,
+    money,
+    not_on_file,
+    on_roll,
+)
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.market.areas import ENOUGH_SALES
 from jaded_ledger.core.market.listings import SpecialListingConditions
@@ -53,13 +64,15 @@ def days(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
         for period in active_periods(one, chain.changes_of(one)):
             until = period.until or found.today
             length = max((until - period.since).days, 0)
-            yield Entry(f"active from {day(period.since)}", f"{length} days", f"to {day(period.until)}" if period.until else "until today")
-    counted = chain.cumulative if trait.key == "cumulative-days" else chain.days
+            yield Entry(
+                f"active from {day(period.since)}", counted(length, "day"), f"to {day(period.until)}" if period.until else "until today"
+            )
+    total = chain.cumulative if trait.key == "cumulative-days" else chain.days
     if trait.key == "relistings":
         gap = f"each gap is shorter than the county’s {found.county.relisting_gap_days} days"
         yield Entry("Continues", str(len(chain.listings) - 1), gap, is_sum=True)
     else:
-        yield Entry("Days on the market", str(counted.on(found.today)), is_sum=True)
+        yield Entry("Days on the market", str(total.on(found.today)), is_sum=True)
 
 
 @_of_a_listing
@@ -70,7 +83,7 @@ def cuts(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
     for cut in chain.cuts:
         source = (Source("listing-event", cut.key),)
         yield Entry(f"Cut {day(cut.on)}", money(Decimal(cut.after)), f"from {money(Decimal(cut.before))}", source)
-    yield Entry("Asked now", money(one.list_price), f"{len(chain.cuts)} cuts", is_sum=True)
+    yield Entry("Asked now", money(one.list_price), counted(len(chain.cuts), "cut"), is_sum=True)
 
 
 @_of_a_listing
@@ -127,7 +140,7 @@ def disagreements(found: Findings, trait: Trait) -> Iterator[Entry]:
     source = (Source("listing", found.chain.latest.key),) if found.chain else ()
     for disagreement in found.disagreements:
         yield Entry(
-            disagreement.what.replace("-", " ").capitalize(),
+            kind_text(disagreement.what),
             figure(disagreement.roll),
             f"{figure(disagreement.listing)} by the listing",
             (*on_roll(found), *source),

@@ -67,7 +67,7 @@ def permits(found: Findings, trait: Trait) -> Iterator[Entry]:
     yield from not_on_file(found, "permits")
     for permit in sorted(found.record.permits, key=lambda permit: (permit.issued_on, permit.key), reverse=True):
         yield Entry(
-            f"{permit.kind.capitalize() or 'Permit'} permit of {day(permit.issued_on)}",
+            f"{permit.kind.capitalize()} permit of {day(permit.issued_on)}" if permit.kind else f"Permit of {day(permit.issued_on)}",
             money(permit.cost),
             "",
             (Source("permit", permit.key),),

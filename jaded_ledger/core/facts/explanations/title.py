@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jaded_ledger.core.criteria.traits import Trait
-from jaded_ledger.core.facts.explanations.entries import Entry, Source, day, figure, money, not_on_file, on_roll, yes_no
+from jaded_ledger.core.facts.explanations.entries import Entry, Source, counted, day, figure, kind_text, money, not_on_file, on_roll, yes_no
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.title.holding import keeps_ownership, whole_years
 from jaded_ledger.core.title.sales import Transfer, is_sale, purchase_loans
@@ -13,7 +13,7 @@ from jaded_ledger.core.title.sales import Transfer, is_sale, purchase_loans
 
 def _deed(transfer: Transfer, note: str) -> Entry:
     price = money(transfer.price) if transfer.price is not None else "no price"
-    label = f"{transfer.deed.replace('-', ' ').capitalize()} deed of {day(transfer.sold_on)}"
+    label = f"{kind_text(transfer.deed)} deed of {day(transfer.sold_on)}"
     return Entry(label, price, note, (Source("deed", transfer.key),))
 
 
@@ -52,7 +52,7 @@ def flips(found: Findings, trait: Trait) -> Iterator[Entry]:
         yield Entry(
             f"Bought {day(flip.bought.sold_on)} for {money(flip.bought.price)}, sold {day(flip.sold.sold_on)} for {money(flip.sold.price)}",
             money(flip.margin),
-            f"{flip.days} days",
+            counted(flip.days, "day"),
             sources,
         )
     yield Entry("Flips", str(len(found.flips)), is_sum=True)
@@ -75,7 +75,7 @@ def holding(found: Findings, trait: Trait) -> Iterator[Entry]:
         "Acquired by", held.acquired.replace("-", " "), f"told by the deed of {day(held.by.sold_on)}", (Source("deed", held.by.key),)
     )
     years = whole_years(held.began.sold_on, found.today)
-    yield Entry(f"Owned since {day(held.began.sold_on)}", f"{years} year{'' if years == 1 else 's'}", is_sum=True)
+    yield Entry(f"Owned since {day(held.began.sold_on)}", counted(years, "year"), is_sum=True)
 
 
 def occupancy(found: Findings, trait: Trait) -> Iterator[Entry]:
