@@ -5,17 +5,18 @@ from __future__ import annotations
 from datetime import date, timedelta
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, QuerySet
 
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists import services
 from jaded_ledger.lists.models import Activity, Membership, ParcelList
 from jaded_ledger.records.clock import now
-from jaded_ledger.records.models import TransferParcel
+from jaded_ledger.records.models import ParcelFacts, TransferParcel
 
 LISTS = (
     ("Tax unpaid 2026", "reason", "liens", "TX", 40, "county: Tamarack\ntax-years-delinquent: 1.."),
@@ -37,7 +38,7 @@ def make_lists(team: Team, today: date) -> None:
         day = today - timedelta(days=days)
         scope = Scope(team, user, today)
         made = services.make_list(scope, name, type=kind, reason=reason, mark=mark, source_on=day)
-        ids = list(compile(parse(text), scope).matches.values_list("parcel_id", flat=True))
+        ids = list(_matches(text, scope).values_list("parcel_id", flat=True))
         services.add(scope, made, ids, text)
         _add_those_of_before(scope, made, day)
         if made.mark == "TX":
@@ -49,11 +50,15 @@ def make_lists(team: Team, today: date) -> None:
     _work_on_some(Scope(team, user, today))
 
 
+def _matches(text: str, scope: Scope) -> QuerySet[ParcelFacts]:
+    return Answer(SearchPage(parse(text)), scope).matches
+
+
 def _work_on_some(scope: Scope) -> None:
     """Give some of the lists' parcels tags and stages, as a team that has worked with them for a while."""
 
     def some(text: str, every: int) -> list[int]:
-        ids = compile(parse(text), scope).matches.order_by("pk").values_list("parcel_id", flat=True)
+        ids = _matches(text, scope).order_by("pk").values_list("parcel_id", flat=True)
         return [pk for place, pk in enumerate(ids) if place % every == 0]
 
     services.tag(scope, "drive by", some('on-list: any of "Vacant per city"', 2))
@@ -66,7 +71,7 @@ def _add_those_of_before(scope: Scope, made: ParcelList, day: date) -> None:
     """Add some that were sold since: who made the list then could not know."""
     if made.type == ParcelList.Type.CAMPAIGN:
         return
-    sold = compile(parse("county: Tamarack\nclass: single-family, duplex"), scope).matches.filter(owned_since__gt=day)
+    sold = _matches("county: Tamarack\nclass: single-family, duplex", scope).filter(owned_since__gt=day)
     share = 3 if made.mark != "20" else 2
     services.add(scope, made, [pk for place, pk in enumerate(sold.order_by("pk").values_list("pk", flat=True)) if place % share == 0])
 
@@ -81,7 +86,7 @@ def _offered_as_of(made: ParcelList, day: date) -> None:
 
 def _add_those_who_paid(scope: Scope, made: ParcelList) -> None:
     """Add some whose tax was still due when the list was made, and is paid by now."""
-    paid = compile(parse("county: Tamarack\ntax-due: 0\ntax-bill: 500.."), scope).matches.order_by("pk")
+    paid = _matches("county: Tamarack\ntax-due: 0\ntax-bill: 500..", scope).order_by("pk")
     bills = {pk: bill for place, (pk, bill) in enumerate(paid.values_list("pk", "tax_bill")) if place % 400 == 7}
     services.add(scope, made, bills)
     for row in Membership.objects.filter(list=made, parcel__in=bills):

@@ -15,11 +15,13 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
 from jaded_ledger.core.criteria.text import line_text
 from jaded_ledger.core.whole_numbers import whole_number
-from jaded_ledger.find.compiler import compile, condition
+from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.compiler import condition
 from jaded_ledger.find.hits import asked_phrases, hits_in, left_without, marked
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.phrase_books import PhraseBookError, book_of, changes_of, entry_of, restore, save, take_out, taken_out, undo
 from jaded_ledger.find.responses import page_or_empty
+from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.suggestions import group_criterion
 
 _REMARKS = CATALOGUE["remarks"].key
@@ -54,7 +56,7 @@ def phrase_book(request: HttpRequest) -> HttpResponse:
     if error:
         context["typed"] = request.POST
     elif opened:
-        everything = compile(Search(), scope)
+        everything = Answer(SearchPage(Search()), scope).compiled
 
         def counted(phrase: str) -> int:
             asked = Criterion(_REMARKS, (Members(Quantity.ANY, (phrase,)),))
@@ -65,7 +67,7 @@ def phrase_book(request: HttpRequest) -> HttpResponse:
             "phrases": [(phrase, counted(phrase)) for phrase in group.phrases],
             "refused": [(phrase, counted(phrase)) for phrase in group.refused],
             "line": line_text(group_criterion(group)),
-            "left": compile(Search((), (group_criterion(group),)), scope).matches.count(),
+            "left": Answer(SearchPage(Search((), (group_criterion(group),))), scope).matches.count(),
         }
     return render(request, "find/phrases.html", context)
 

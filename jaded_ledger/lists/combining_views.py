@@ -8,6 +8,7 @@ from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.db import transaction
+from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
@@ -16,7 +17,7 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import format
 from jaded_ledger.core.stacking.combining import Way, ways
 from jaded_ledger.core.stacking.overlap import MOST_LISTS
-from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.named_things import stored_text
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists import services
@@ -26,6 +27,7 @@ from jaded_ledger.lists.counts import exactly
 from jaded_ledger.lists.messages import ListError
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.lists.owners_with_several import owners_with_several
+from jaded_ledger.records.models import ParcelFacts
 
 
 @dataclass(frozen=True)
@@ -44,14 +46,17 @@ def _combined(chosen: list[ParcelList], scope: Scope, *, with_stale: bool) -> li
     return [Combined(way, way.count(counts), SearchPage(way.search).address(scope.team)) for way in found]
 
 
+def _matches(one: Combined, scope: Scope) -> QuerySet[ParcelFacts]:
+    return Answer(SearchPage(one.way.search), scope).matches
+
+
 def _make(request: HttpRequest, scope: Scope, chosen: list[ParcelList], one: Combined) -> ParcelList:
     """Make the new list. It is a working set: what is on it is no further reason. Raises ListError and PermissionDenied."""
     note = f"Parcels {one.way.reads}: {', '.join(each.name for each in chosen)}."[:2000]
     with transaction.atomic():
         made = services.make_list(scope, request.POST.get("name", ""), type=ParcelList.Type.WORKING_SET, note=note)
-        services.add(
-            scope, made, compile(one.way.search, scope).matches.values_list("parcel_id", flat=True), stored_text(one.way.search, scope.team)
-        )
+        parcel_ids = _matches(one, scope).values_list("parcel_id", flat=True)
+        services.add(scope, made, parcel_ids, stored_text(one.way.search, scope.team))
     return made
 
 
@@ -79,5 +84,5 @@ def combine(request: HttpRequest) -> HttpResponse:
         except ListError as error:
             context["error"] = error
     what = f"repeated:{format(one.way.search)}"
-    context["repeated"] = cached_count(scope.team.pk, what, lambda: owners_with_several(compile(one.way.search, scope).matches))
+    context["repeated"] = cached_count(scope.team.pk, what, lambda: owners_with_several(_matches(one, scope)))
     return render(request, "lists/combine.html", context, status=400 if "error" in context else 200)

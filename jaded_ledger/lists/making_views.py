@@ -14,7 +14,8 @@ from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError
-from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists import services
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.import_members import File, ImportedMembers, import_file, import_text
@@ -28,7 +29,7 @@ MISSING_SHOWN = 200
 def _imported(request: HttpRequest, scope: Scope) -> ImportedMembers | None:
     """Return what was imported, if anything was. Raises ListError and CriteriaError."""
     file, text = request.FILES.get("file"), str(request.POST.get("pasted", ""))
-    everywhere = compile(Search(), scope)
+    everywhere = Answer(SearchPage(Search()), scope).compiled
     if file is not None:
         return import_file(cast("File", file), everywhere)
     return import_text(text, everywhere) if text.strip() else None

@@ -8,11 +8,12 @@ from pathlib import Path
 
 from django.core.management.base import CommandError, CommandParser
 
-from jaded_ledger.accounts.scope import Scope, ScopeError, scope_of_command
+from jaded_ledger.accounts.scope import ScopeError, scope_of_command
 from jaded_ledger.core.criteria.asking import with_answers
 from jaded_ledger.core.criteria.text import CriteriaError
-from jaded_ledger.find.compiler import Compiled, compile
+from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.named_things import search_from
+from jaded_ledger.find.search_page import SearchPage
 
 
 def add_arguments(parser: CommandParser) -> None:
@@ -28,8 +29,8 @@ def add_arguments(parser: CommandParser) -> None:
     parser.add_argument("--team", help="on whose behalf (needed only where there are several teams)")
 
 
-def compiled_from(criteria: str, asked: Sequence[str], team: str | None) -> tuple[Compiled, Scope]:
-    """Return the search of a command, what it asks filled in. Raises CommandError, with exit code 2."""
+def answer_from(criteria: str, asked: Sequence[str], team: str | None, *, columns: tuple[str, ...] = (), sort: str = "") -> Answer:
+    """Return the answer to the search of a command, what it asks filled in. Raises CommandError, with exit code 2."""
     try:
         if criteria == "-":
             text = sys.stdin.read()
@@ -39,7 +40,10 @@ def compiled_from(criteria: str, asked: Sequence[str], team: str | None) -> tupl
             text = criteria
         scope = scope_of_command(team)
         search = with_answers(search_from(text, scope.team), [_answer(one) for one in asked])
-        return compile(search, scope), scope
+        answer = Answer(SearchPage(search, columns, sort), scope)
+        # What can't be asked is said here.
+        answer.compiled  # noqa: B018
+        return answer
     except (CriteriaError, ScopeError) as error:
         raise CommandError(str(error), returncode=2) from error
     except OSError as error:

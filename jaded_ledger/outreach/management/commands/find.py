@@ -8,16 +8,14 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.template.defaultfilters import pluralize
 
-from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import AnyOf, Line
 from jaded_ledger.core.criteria.text import CriteriaError, line_text
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
-from jaded_ledger.find.balance import balance, count_owners
-from jaded_ledger.find.compiler import Compiled
+from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.named_things import stored_text
 from jaded_ledger.find.search_page import columns_of
 from jaded_ledger.outreach import contact_file
-from jaded_ledger.outreach.criteria_argument import add_arguments, compiled_from
+from jaded_ledger.outreach.criteria_argument import add_arguments, answer_from
 
 
 def _one_line(line: Line) -> str:
@@ -53,20 +51,21 @@ class Command(BaseCommand):
             raise CommandError(str(error), returncode=2) from error
         if columns == () or len(sort) > 1:
             raise CommandError("--columns names no trait" if columns == () else "--sort takes one trait", returncode=2)
-        compiled, scope = compiled_from(criteria, ask, team)
+        answer = answer_from(criteria, ask, team, columns=columns or contact_file.DEFAULT_COLUMNS, sort=options["sort"])
         as_json = options["format"] == "json"
         if options["csv"]:
-            self._write_file(compiled, scope, columns or contact_file.DEFAULT_COLUMNS, options)
+            self._write_file(answer, options)
         if options["balance"]:
-            self._show_balance(compiled, as_json)
+            self._show_balance(answer, as_json)
         if options["count"] or not (options["csv"] or options["balance"]):
-            self._show_count(compiled, as_json)
+            self._show_count(answer, as_json)
 
-    def _write_file(self, compiled: Compiled, scope: Scope, columns: tuple[str, ...], options: dict[str, Any]) -> None:
-        if refused := compiled.matches.count() - contact_file.allowed(compiled.matches).count():
+    def _write_file(self, answer: Answer, options: dict[str, Any]) -> None:
+        asked, scope = answer.asked, answer.scope
+        if refused := answer.matches.count() - contact_file.allowed(answer.matches).count():
             self.stderr.write(f"{refused:,} left out: {ASKED_FOR_NONE}")
         rows = contact_file.start(
-            compiled.matches, columns, options["sort"], scope, stored_text(compiled.search, scope.team), bom=options["bom"],
+            answer.matches, asked.columns, asked.sort, scope, stored_text(asked.search, scope.team), bom=options["bom"],
             keys=options["columns"] is not None,
         )  # fmt: skip
         if options["csv"] == "-":
@@ -78,16 +77,16 @@ class Command(BaseCommand):
         except OSError as error:
             raise CommandError(f"{options['csv']} can't be written: {error.strerror}", returncode=2) from error
 
-    def _show_count(self, compiled: Compiled, as_json: bool) -> None:
-        parcels, owners = compiled.matches.count(), count_owners(compiled)
+    def _show_count(self, answer: Answer, as_json: bool) -> None:
+        parcels, owners = answer.matches.count(), answer.owners
         if as_json:
             self.stdout.write(json.dumps({"parcels": parcels, "owners": owners}))
         else:
             self.stdout.write(f"{parcels:,} parcel{pluralize(parcels)}, {owners:,} owner{pluralize(owners)}")
 
-    def _show_balance(self, compiled: Compiled, as_json: bool) -> None:
-        found = balance(compiled)
-        pairs = list(zip(compiled.search.lines, found.lines, strict=True))
+    def _show_balance(self, answer: Answer, as_json: bool) -> None:
+        found = answer.balance
+        pairs = list(zip(answer.asked.search.lines, found.lines, strict=True))
         if as_json:
             lines = [
                 {

@@ -11,7 +11,7 @@ from jaded_ledger.core.mail.pieces import Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.find.named_things import stored_text
 from jaded_ledger.lists.staleness import stale_on
-from jaded_ledger.outreach.criteria_argument import add_arguments, compiled_from
+from jaded_ledger.outreach.criteria_argument import add_arguments, answer_from
 from jaded_ledger.outreach.labels import make, plan
 
 
@@ -32,9 +32,10 @@ class Command(BaseCommand):
         sheet = SHEETS[options["sheet"]]
         if not 1 <= options["start"] <= sheet.count:
             raise CommandError(f"--start {options['start']}: {sheet.name} has labels 1 to {sheet.count}", returncode=2)
-        compiled, scope = compiled_from(criteria, ask, team)
-        stale = {} if options["stale"] else stale_on(compiled.search, scope)
-        run = plan(compiled.matches, Addressing(options["to"]), sheet, options["start"], stale)
+        answer = answer_from(criteria, ask, team)
+        search, scope = answer.asked.search, answer.scope
+        stale = {} if options["stale"] else stale_on(search, scope)
+        run = plan(answer.matches, Addressing(options["to"]), sheet, options["start"], stale)
         self.stdout.write(f"{len(run.labels):,} pieces on {run.sheets:,} sheets, {len(run.refusals):,} refused")
         for reason, count in run.reasons:
             self.stdout.write(f"  {count:,}  {reason}")
@@ -44,6 +45,6 @@ class Command(BaseCommand):
         try:
             # Opened first, so that a run that can't be kept is not logged as made.
             with out.open("wb") as handle:
-                handle.write(make(run, scope, stored_text(compiled.search, scope.team)))
+                handle.write(make(run, scope, stored_text(search, scope.team)))
         except OSError as error:
             raise CommandError(f"{out} can't be written: {error.strerror}", returncode=2) from error
