@@ -51,7 +51,7 @@ class Acts(FindCase):
         self.assertEqual(self.pushed(q=q, before=["remove:0", "strike:1"], do="turn:2"), "/?q=~%20class%3A%20duplex%0Aunits%3A%20not%202")
         edited = self.get("edit", q=q, before=["remove:0"], line="2", set="1", low="4")
         self.assertEqual(edited["HX-Push-Url"], "/?q=class%3A%20duplex%0Aunits%3A%204..")
-        turned = self.client.get(f"/?{urlencode({'q': q, 'before': 'strike:0', 'page': '2'})}", headers=HTMX | {"HX-Target": "book"})
+        turned = self.client.get(f"/?{urlencode({'q': q, 'before': 'strike:0', 'page': '2'})}", headers=HTMX | {"HX-Target": "search"})
         self.assertIn("~%20beds", turned["HX-Push-Url"])
 
     def test_what_was_meant_is_not_done_to_another_line(self) -> None:

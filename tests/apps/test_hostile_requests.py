@@ -66,6 +66,12 @@ class EveryAddress(DemoTestCase):
             "pk": [Parcel.objects.first().pk, ParcelList.objects.first().pk, SourceFile.objects.first().pk, 10**30, 0],
             "parcel": [Parcel.objects.first().pk, 10**17],
             "key": [selection.key, "x", "equity", "../x", "😀", "%00", "1" * 300],
+            "object_id": [self.user.pk, self.scope.team.pk, 10**30, "x_5F", "😀", "%00"],
+            "content_type_id": [1, 10**17],
+            "app_label": ["accounts", "procrastinate"],
+            "url": ["x", "%00/"],
+            "uidb64": ["MQ", "x", "😀", "%00", "_" * 300],
+            "token": ["set-password", "x-y", "%00", "1" * 300],
         }
 
     def address(self, pattern: str) -> str:
