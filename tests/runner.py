@@ -1,16 +1,16 @@
-"""Django's runner, closing with the slowest tests and one plain line that says what ran."""
+"""Django's runner, closing with the slowest tests, on request, and one plain line that says what ran."""
 
 from __future__ import annotations
 
 import time
 import unittest
+from argparse import ArgumentParser
 from typing import Any
 
+from django.test import LiveServerTestCase
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner, iter_test_cases
 
 from tests import demo
-
-SLOWEST = 12
 
 
 class Timed(unittest.TextTestResult):
@@ -51,15 +51,28 @@ class RemoteRunner(RemoteTestRunner):
 
 
 class SideBySide(ParallelTestSuite):
-    """Test classes over several processes, each with databases of its own."""
+    """Test classes over several processes, each with databases of its own: first those with a server, which take longest."""
 
     runner_class = RemoteRunner
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.subsuites.sort(key=lambda suite: not any(isinstance(test, LiveServerTestCase) for test in suite))
 
 
 class Runner(DiscoverRunner):
     """Count what passed and failed; clear away the demo's databases with the others."""
 
     parallel_test_suite = SideBySide
+
+    def __init__(self, *args: Any, slowest: int = 0, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.slowest = slowest
+
+    @classmethod
+    def add_arguments(cls, parser: ArgumentParser) -> None:
+        super().add_arguments(parser)
+        parser.add_argument("--slowest", type=int, default=0, metavar="N", help="name the N slowest tests at the end")
 
     def build_suite(self, *args: Any, **kwargs: Any) -> unittest.TestSuite:
         suite = super().build_suite(*args, **kwargs)
@@ -96,7 +109,7 @@ class Runner(DiscoverRunner):
         } | {test.id() for test in self.result.unexpectedSuccesses}
         passed = self.result.testsRun - len(wrong) - len(self.result.skipped)
         skipped = f", {len(self.result.skipped)} skipped" if self.result.skipped else ""
-        for test, seconds in sorted(getattr(self.result, "took", {}).items(), key=lambda item: -item[1])[:SLOWEST]:
+        for test, seconds in sorted(getattr(self.result, "took", {}).items(), key=lambda item: -item[1])[: self.slowest]:
             print(f"{seconds:6.1f} s  {test}")
         print(f"{max(passed, 0)} passed, {len(wrong)} failed{skipped}", flush=True)
         return failures
