@@ -1,4 +1,4 @@
-"""A team's own judgement of a neighbourhood."""
+"""A team's own judgment of a neighborhood."""
 
 from __future__ import annotations
 

@@ -55,7 +55,7 @@ class User(AbstractUser):
 
 
 class AreaGrade(models.Model):
-    """A team's own judgement of a neighbourhood, A the best."""
+    """A team's own judgment of a neighborhood, A the best."""
 
     class Grade(models.TextChoices):
         A = "A"

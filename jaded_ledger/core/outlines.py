@@ -12,8 +12,8 @@ Position = tuple[float, float]
 Point = tuple[float, float]
 """Feet east and north of an origin."""
 _SEMI_MAJOR, _ECCENTRICITY_SQUARED = 6_378_137.0, 0.006_694_379_990_14
-"""WGS 84 (NGA.STND.0036): metres, and first eccentricity squared."""
-_METRES_PER_FOOT = 0.3048
+"""WGS 84 (NGA.STND.0036): meters, and first eccentricity squared."""
+_METERS_PER_FOOT = 0.3048
 _STRAIGHT = math.radians(4)
 """A bend smaller than this is a surveyor's, not a corner."""
 
@@ -41,7 +41,7 @@ def ground_at(origin: Position) -> Ground:
     curved = 1 - _ECCENTRICITY_SQUARED * math.sin(latitude) ** 2
     along_meridian = _SEMI_MAJOR * (1 - _ECCENTRICITY_SQUARED) / curved**1.5
     along_parallel = _SEMI_MAJOR / math.sqrt(curved) * math.cos(latitude)
-    to_feet = math.radians(1) / _METRES_PER_FOOT
+    to_feet = math.radians(1) / _METERS_PER_FOOT
     return Ground(origin, along_parallel * to_feet, along_meridian * to_feet)
 
 

@@ -53,7 +53,7 @@ def _home(county: County, lot: Lot, number: str, rng: Random, *, town: int, unit
 
 
 def _buy_pairs(homes: list[Home], rng: Random) -> None:
-    """Now and then a company buys two neighbouring lots under one document."""
+    """Now and then a company buys two neighboring lots under one document."""
     for first, second in pairwise(homes):
         deed = first.present
         if deed.company is None or deed.since is None or deed.also or first.unit or second.unit or rng.random() > 0.25:
@@ -163,7 +163,7 @@ def _roll_row(county: County, home: Home, bias: float, rng: Random) -> dict[str,
     return {
         "parcel_number": home.number, "house_number": lot.house_number, "street": lot.street,
         "unit": f"UNIT {home.unit}" if home.unit else "", "city": home.address.city.title(), "zip": home.address.zip_code,
-        "municipality": lot.district.municipality, "subdivision": lot.subdivision, "neighbourhood": lot.district.name,
+        "municipality": lot.district.municipality, "subdivision": lot.subdivision, "neighborhood": lot.district.name,
         "school_district": lot.district.school_district, "land_use": LAND_USE[house.kind] if says_class else "1RES",
         "class": house.kind if says_class else "", "tenure": "condominium" if home.unit else "fee-simple" if rng.random() < 0.8 else "",
         "units": house.homes or None, "beds": entered.beds, "baths": entered.baths, "living_area": entered.living_area,
@@ -293,7 +293,7 @@ def _areas(books: Books, towns: int) -> None:
             city = district.city if town == 0 else f"{district.city} {town + 1}"
             for key in (
                 ("county", county.name), ("municipality", district.municipality), ("city", city), ("zip", zip_code),
-                ("neighbourhood", district.name), ("school_district", district.school_district),
+                ("neighborhood", district.name), ("school_district", district.school_district),
             ):  # fmt: skip
                 grounds.setdefault(key, []).append(shapes.get(district, rest))
                 people_in[key] = people_in.get(key, 0) + round(region.homes * 2.3)

@@ -189,7 +189,7 @@ def _ordinal(number: int) -> str:
 
 
 def _row_of_lots(rng: Random, width: float, frontages: tuple[float, ...]) -> list[float]:
-    """Cut a block's side into lots; the last takes what is left, and is joined to its neighbour when too narrow."""
+    """Cut a block's side into lots; the last takes what is left, and is joined to its neighbor when too narrow."""
     cut: list[float] = []
     left = width
     while left > 0:

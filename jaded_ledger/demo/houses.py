@@ -28,7 +28,7 @@ class House:
     baths: float | None = None
     living_area: int | None = None
     year_built: int | None = None
-    storeys: float | None = None
+    stories: float | None = None
     basement: int | None = None
     garage: int | None = None
     main_floor_beds: int | None = None
@@ -93,10 +93,10 @@ def _furnish(house: House, lot: Lot, rng: Random, *, unit: int) -> None:
     house.living_area = round(area)
     house.beds = max(1, round(area / 520)) if homes == 1 else homes * rng.choice((2, 2, 3))
     house.baths = min(0.5 * max(2, round(area / 420)), 4.5) if homes == 1 else float(homes)
-    house.storeys = rng.choice((1.0, 1.5, 2.0)) if homes == 1 else 2.0 + (homes > 4)
-    house.basement = round(area / house.storeys * 0.9) if rng.random() < 0.8 and not unit else None
+    house.stories = rng.choice((1.0, 1.5, 2.0)) if homes == 1 else 2.0 + (homes > 4)
+    house.basement = round(area / house.stories * 0.9) if rng.random() < 0.8 and not unit else None
     house.garage = rng.choice((0, 1, 1, 2, 2)) if not unit else 1
-    house.main_floor_beds = house.beds if house.storeys == 1 else rng.randrange(0, 2)
+    house.main_floor_beds = house.beds if house.stories == 1 else rng.randrange(0, 2)
     house.has_pool = homes == 1 and rng.random() < 0.02
     house.condition = rng.choices(("poor", "fair", "average", "good", "excellent"), (4 * district.trouble, 14, 52, 24, 6))[0]
     worth = area * district.price_per_sqft * rng.uniform(0.8, 1.2) * (1 - 0.001 * max(0, 2026 - (house.year_built or 2026)) / 2)

@@ -20,7 +20,7 @@ from jaded_ledger.records.models import ParcelFacts, TransferParcel
 
 LISTS = (
     ("Tax unpaid 2026", "reason", "liens", "TX", 40, "county: Tamarack\ntax-years-delinquent: 1.."),
-    ("Absentee, Harbour", "reason", "owner", "AH", 400, "county: Tamarack\nowner-occupied: no\nneighbourhood: Harbour Wards"),
+    ("Absentee, Harbour", "reason", "owner", "AH", 400, "county: Tamarack\nowner-occupied: no\nneighborhood: Harbour Wards"),
     ("Vacant per city", "reason", "condition", "VA", 150, "county: Tamarack\nvacancy: any"),
     ("Owned 20 years or more", "reason", "owner", "20", 700, "county: Tamarack\nyears-owned: 20..\nclass: single-family, duplex"),
     ("Estates, spring letters", "campaign", "life event", "EL", 230, "any of:\n  probate: any\n  inherited: any"),

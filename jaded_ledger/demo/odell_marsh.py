@@ -27,14 +27,14 @@ _HAMLET = Grid(
     HAMLET, ("CHURCH RD", "CREAMERY ST", "DEPOT ST", "BITTERN ST", "RAIL ST"), -3_000, 1_200, 5, 3, (560, 320), (80, 95, 110), 60, 0.0,
     ("ODELL CORNERS PLAT",), "ST",
 )  # fmt: skip
-_CENTRE: Point = (10_500.0, 9_000.0)
+_CENTER: Point = (10_500.0, 9_000.0)
 _RADIUS = 5_200.0
 _SECTION = 5_280.0
 _ROADS = ("BITTERN RD", "CRANE MARSH RD", "COUNTY ROAD O", "TAMRACK FEN RD", "SAWYER RD", "TOWN HALL RD")
 
 
 def _around(angle: float, radius: float) -> Point:
-    return (_CENTRE[0] + radius * math.cos(angle), _CENTRE[1] + radius * math.sin(angle))
+    return (_CENTER[0] + radius * math.cos(angle), _CENTER[1] + radius * math.sin(angle))
 
 
 def _cottages(rng: Random) -> Iterator[Block]:
@@ -65,8 +65,8 @@ def _sections(rng: Random) -> Iterator[Block]:
         column, row = place % 7, place // 7
         west, south = -19_600 + column * (_SECTION + 66), 200 + row * (_SECTION + 66)
         place += 1
-        centre = (west + _SECTION / 2, south + _SECTION / 2)
-        if math.dist(centre, _CENTRE) < _RADIUS + 4_300 or (-6_500 < centre[0] < 1_500 and centre[1] < 5_000):
+        center = (west + _SECTION / 2, south + _SECTION / 2)
+        if math.dist(center, _CENTER) < _RADIUS + 4_300 or (-6_500 < center[0] < 1_500 and center[1] < 5_000):
             continue
         lots = []
         for quarter in range(16):

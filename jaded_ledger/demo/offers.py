@@ -122,7 +122,7 @@ def _house(home: Home, said: _Said) -> dict[str, object]:
     return {
         "BedroomsTotal": said.beds, "BathroomsFull": int(baths) or None, "BathroomsHalf": int(baths * 2) % 2 or None,
         "LivingArea": said.living_area, "LotSizeSquareFeet": round(house.lot_sqft) if house.lot_sqft else None,
-        "YearBuilt": house.year_built, "StoriesTotal": house.storeys, "GarageSpaces": house.garage,
+        "YearBuilt": house.year_built, "StoriesTotal": house.stories, "GarageSpaces": house.garage,
         "MainLevelBedrooms": house.main_floor_beds, "WaterfrontYN": "true" if home.lot.district.is_waterfront else "false",
         "PoolPrivateYN": "true" if house.has_pool else "false",
     }  # fmt: skip

@@ -29,7 +29,7 @@ def buildings(books: Books, home: Home, rng: Random) -> None:
         return
     condition = house.condition if rng.random() < 0.9 else ""
     books.enter(
-        "buildings", parcel_number=home.number, number=1, use=house.kind, year_built=house.year_built, storeys=house.storeys,
+        "buildings", parcel_number=home.number, number=1, use=house.kind, year_built=house.year_built, stories=house.stories,
         living_area=house.living_area, basement_area=house.basement, garage_spaces=house.garage,
         has_pool="yes" if house.has_pool else "no" if house.homes else None, main_floor_beds=house.main_floor_beds,
         construction=rng.choice(("frame", "frame", "masonry", "brick veneer")), condition=condition,

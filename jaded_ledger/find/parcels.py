@@ -22,7 +22,7 @@ _GRADES = "".join(AreaGrade.Grade.values)
 def _known(team: Team, today: date, settings: tuple[Hashable, ...]) -> QuerySet[ParcelFacts]:
     """Return the parcels with all names of columns. Putting that together takes longer than many a search, so it is done once."""
     scope = Scope(team, None, today)
-    grades = AreaGrade.objects.filter(team=team, area=OuterRef("neighbourhood_id")).values("grade")
+    grades = AreaGrade.objects.filter(team=team, area=OuterRef("neighborhood_id")).values("grade")
     code = NullIf(StrIndex(Value(_GRADES), Subquery(grades[:1])), Value(0))
     columns = {name: value(scope) for declared in team_traits().values() for name, value in declared.columns.items()}
     return parcels_as_of(today).alias(area_grade=code, **columns)

@@ -14,7 +14,7 @@ from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.core.criteria.search import Criterion, Numbers
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.values import ValueTextError, numbers
-from jaded_ledger.core.mail.addresses import standardise
+from jaded_ledger.core.mail.addresses import standardize
 from jaded_ledger.core.words import word_line
 from jaded_ledger.find.compiler import Compiled
 from jaded_ledger.find.editor_fields import MOST_LINES, typed_lines
@@ -90,7 +90,7 @@ def _by_address(lines: Iterable[str], counties: Sequence[County]) -> dict[str, l
     for line in lines:
         street, _, rest = line.partition(",")
         code = _ZIP.search(rest or line)
-        asked[line] = (standardise(_ZIP.sub("", street)), code[1] if code else "", _ZIP.sub("", rest).upper())
+        asked[line] = (standardize(_ZIP.sub("", street)), code[1] if code else "", _ZIP.sub("", rest).upper())
     streets = {address.street for address, _, _ in asked.values() if address.street}
     at: dict[str, list[ParcelFacts]] = defaultdict(list)
     rows = ParcelFacts.objects.filter(county__in=counties, address__street__in=streets).select_related("address", "parcel__county")
@@ -145,7 +145,7 @@ def _named(parcel: Parcel) -> str:
 
 def _nearest(line: str, compiled: Compiled) -> str:
     """Return the recorded address most like a line; blank when none is like it, or it is no address."""
-    words = word_line(standardise(line).delivery_line)
+    words = word_line(standardize(line).delivery_line)
     if not any(character.isalpha() for character in words):
         return ""
     # The address first, by its index; whether somebody's property is there, of the few that are most like it.

@@ -193,7 +193,7 @@ class Filing:
         return "" if value is None else str(value)
 
     def natural_key(self, draft: Draft) -> str:
-        """Return what the record is recognised by in a later file."""
+        """Return what the record is recognized by in a later file."""
         parts = [self._part(draft, name) for name in self.model.natural]
         if not parts[0] and self.model.without_number:
             parts = ["", *(self._part(draft, name) for name in self.model.without_number)]

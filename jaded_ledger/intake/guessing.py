@@ -122,7 +122,7 @@ def _one_of(names: set[str]) -> Callable[[str], str]:
 def _by_data(
     kind: Filing, header: Sequence[str], cells: Mapping[str, list[Any]], taken: Mapping[str, str], mask: Mask | None
 ) -> Iterable[tuple[str, str]]:
-    """Yield columns that are recognised by what stands under them alone: only what must be there, and only the one that fits."""
+    """Yield columns that are recognized by what stands under them alone: only what must be there, and only the one that fits."""
     free = [name for name in header if name not in taken]
     for column in kind.described:
         is_number = "parcel number" in column.takes
@@ -136,7 +136,7 @@ def _by_data(
 
 @dataclass(frozen=True)
 class Likely:
-    """A kind that a file may be, and how sure that is: the share of its columns that are recognised."""
+    """A kind that a file may be, and how sure that is: the share of its columns that are recognized."""
 
     kind: str
     share: float

@@ -10,7 +10,7 @@ from jaded_ledger.records.models import County, SourceFile
 
 
 class Source(models.Model):
-    """Where files come from, recognised by their columns: how its files of a kind are laid out and mapped.
+    """Where files come from, recognized by their columns: how its files of a kind are laid out and mapped.
 
     A blank county is a file in which each row names its own.
     """

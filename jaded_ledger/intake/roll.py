@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
-from jaded_ledger.core.mail.addresses import Address, standardise
+from jaded_ledger.core.mail.addresses import Address, standardize
 from jaded_ledger.core.market.land import SQFT_PER_ACRE
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.core.words import word_line
@@ -48,7 +48,7 @@ def _joined(line: str, unit: str, city: str, state: str, zip_code: str) -> ReadA
     if not line:
         return None
     text = ", ".join(filter(None, (line, unit, city, f"{state} {zip_code}".strip())))
-    return ReadAddress(text, standardise(line, unit, city, state, zip_code))
+    return ReadAddress(text, standardize(line, unit, city, state, zip_code))
 
 
 def _square_feet(acres: str) -> int:

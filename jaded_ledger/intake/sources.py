@@ -22,7 +22,7 @@ def columns_of_file(header: Iterable[str]) -> list[str]:
 
 
 def key_of(header: Iterable[str]) -> str:
-    """Return what a source's files are recognised by: their columns, in whatever order."""
+    """Return what a source's files are recognized by: their columns, in whatever order."""
     return hashlib.md5("|".join(sorted(map(plain, columns_of_file(header)))).encode(), usedforsecurity=False).hexdigest()
 
 

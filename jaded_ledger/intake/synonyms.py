@@ -17,7 +17,7 @@ SYNONYMS: dict[str, tuple[str, ...]] = {
     "zip": ("zip code", "postal code", "situs zip", "zip5", "property zip", "site zip"),
     "municipality": ("muni", "town", "village", "municipal name", "taxing district", "juris"),
     "subdivision": ("plat", "subdiv", "subdivision name", "plat name"),
-    "neighbourhood": ("neighborhood", "nbhd", "nbhd name"),
+    "neighborhood": ("neighbourhood", "nbhd", "nbhd name"),
     "school_district": ("school dist", "school", "sch dist"),
     "mailing_address": ("mail address", "mailing addr", "owner address", "tax bill address", "mail addr 1", "owner addr", "mailing street",
                         "bill to address"),

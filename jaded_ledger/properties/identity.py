@@ -1,4 +1,4 @@
-"""What tells a property at a glance: its key figures, its neighbours, and what else its owner holds."""
+"""What tells a property at a glance: its key figures, its neighbors, and what else its owner holds."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ KEY_TRAITS = (
 )  # fmt: skip
 _ACRES_FROM = 43_560
 NEAR = 300
-"""How far the list of neighbours reaches, in feet."""
+"""How far the list of neighbors reaches, in feet."""
 _MOST, _LOOKED_AT = 20, 400
 
 
@@ -39,7 +39,7 @@ class Figure:
 
 @dataclass(frozen=True)
 class Other:
-    """Another property, in a list of neighbours or holdings."""
+    """Another property, in a list of neighbors or holdings."""
 
     parcel_id: int
     address: str

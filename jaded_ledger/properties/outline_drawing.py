@@ -1,4 +1,4 @@
-"""A parcel drawn from its geometry: its sides with their lengths, its neighbours, and what runs past it."""
+"""A parcel drawn from its geometry: its sides with their lengths, its neighbors, and what runs past it."""
 
 from __future__ import annotations
 
@@ -18,9 +18,9 @@ from jaded_ledger.records.models import MapFeature, Parcel, ParcelFacts, ParcelS
 
 WIDTH, HEIGHT = 392, 172
 _BESIDE, _ABOVE = 62, 28
-"""Room beside and above a parcel for its lengths and a strip of the neighbours, in pixels."""
+"""Room beside and above a parcel for its lengths and a strip of the neighbors, in pixels."""
 _MOST = 60
-_SHORTEST_LABELLED = 0.05
+_SHORTEST_LABELED = 0.05
 """Sides shorter than this share of the way round are drawn without their length: they would be written over each other."""
 _GAP = 6
 _LINE = 12
@@ -47,7 +47,7 @@ class Text:
 
 
 @dataclass(frozen=True)
-class Neighbour:
+class Neighbor:
     """Another parcel: its outline, its house number, and its page."""
 
     parcel_id: int
@@ -73,7 +73,7 @@ class OutlineDrawing:
     path: str
     number: Text
     lengths: tuple[Text, ...]
-    neighbours: tuple[Neighbour, ...]
+    neighbors: tuple[Neighbor, ...]
     ways: tuple[Way, ...]
     square_feet: float
     width: int = WIDTH
@@ -121,8 +121,8 @@ def _length(side: Side, inside: Point, frame: _Frame) -> Text:
     x, y = (x1 + x2) / 2, (y1 + y2) / 2
     run = math.hypot(x2 - x1, y2 - y1) or 1.0
     out = ((y1 - y2) / run, (x2 - x1) / run)
-    centre = frame.pixel(inside)
-    if (x - centre[0]) * out[0] + (y - centre[1]) * out[1] < 0:
+    center = frame.pixel(inside)
+    if (x - center[0]) * out[0] + (y - center[1]) * out[1] < 0:
         out = (-out[0], -out[1])
     text = f"{side.length:,.1f} ft"
     # A word is wider than high.
@@ -140,7 +140,7 @@ def _window(frame: _Frame) -> Polygon:
     )
 
 
-def _neighbours(parcel: Parcel, frame: _Frame, window: Polygon, written: Iterable[Text]) -> Iterator[Neighbour]:
+def _neighbors(parcel: Parcel, frame: _Frame, window: Polygon, written: Iterable[Text]) -> Iterator[Neighbor]:
     """Yield the parcels around; a house number that would be written over another word is left out."""
     taken = list(written)
     shapes = (
@@ -159,7 +159,7 @@ def _neighbours(parcel: Parcel, frame: _Frame, window: Polygon, written: Iterabl
                 label = word
                 taken.append(word)
         name = (facts.street_line if facts else "") or shape.parcel.number
-        yield Neighbour(shape.parcel_id, frame.path(_rings(shape.outline), closed=True), label, name)
+        yield Neighbor(shape.parcel_id, frame.path(_rings(shape.outline), closed=True), label, name)
 
 
 def _ways(parcel: Parcel, frame: _Frame, window: Polygon) -> Iterable[Way]:
@@ -188,12 +188,12 @@ def draw_outline(parcel: Parcel, shape: ParcelShape) -> OutlineDrawing:
     facts = ParcelFacts.objects.filter(parcel=parcel).first()
     x, y = frame.pixel(inside)
     number = Text(x, y + 4, str(facts.house_number) if facts and facts.house_number else "")
-    lengths = tuple(_length(side, inside, frame) for side in found if side.length >= _SHORTEST_LABELLED * around)
+    lengths = tuple(_length(side, inside, frame) for side in found if side.length >= _SHORTEST_LABELED * around)
     return OutlineDrawing(
         path=frame.path(_rings(outline), closed=True),
         number=number,
         lengths=lengths,
-        neighbours=tuple(_neighbours(parcel, frame, window, (number, *lengths))),
+        neighbors=tuple(_neighbors(parcel, frame, window, (number, *lengths))),
         ways=tuple(_ways(parcel, frame, window)),
         square_feet=_square_feet(shape),
     )

@@ -61,7 +61,7 @@ class PropertyRecord:
     @property
     def area_ids(self) -> list[int]:
         """The areas that the roll puts the parcel in."""
-        names = ("municipality_id", "city_id", "zip_id", "subdivision_id", "neighbourhood_id", "school_district_id")
+        names = ("municipality_id", "city_id", "zip_id", "subdivision_id", "neighborhood_id", "school_district_id")
         return [pk for name in names if self.roll and (pk := getattr(self.roll, name))]
 
 
@@ -160,7 +160,7 @@ SECTIONS = (
     )),
     Section("land", "Land", (
         _roll(
-            "land_use", "lot_sqft", "frontage", "depth", "zoning", "sewer", "water", "waterfront", "subdivision", "neighbourhood",
+            "land_use", "lot_sqft", "frontage", "depth", "zoning", "sewer", "water", "waterfront", "subdivision", "neighborhood",
             "further",
         ),
         RecordKind("Outline", models.ParcelShape, _on_parcel, ("-valid_from", "-id"), fields=("outline",)),

@@ -100,7 +100,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
         "more_sections": _more_sections(parcel, scope),
         "nearby": nearby(parcel, shape) if shape else [],
         "grades": AreaGrade.Grade.values,
-        "grade": grade_of(scope, record.roll.neighbourhood_id) if record.roll else "",
+        "grade": grade_of(scope, record.roll.neighborhood_id) if record.roll else "",
         "kept": [(name, value) for name, value in request.GET.items() if name not in ("as_of", "show")],
         **_contact_count(record, scope),
         **_statement(record, request.GET.get("show", ""), scope),
@@ -186,13 +186,13 @@ def contacts(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def grade(request: HttpRequest, pk: int) -> HttpResponse:
-    """The team's grade of the neighbourhood that the roll puts the parcel in."""
+    """The team's grade of the neighborhood that the roll puts the parcel in."""
     scope = scope_of(request)
     record = PropertyRecord(get_object_or_404(Parcel.objects.select_related("county"), pk=pk))
-    if record.roll is None or record.roll.neighbourhood_id is None:
-        raise Http404("the roll puts this parcel in no neighbourhood")
+    if record.roll is None or record.roll.neighborhood_id is None:
+        raise Http404("the roll puts this parcel in no neighborhood")
     try:
-        set_grade(scope, record.roll.neighbourhood_id, request.POST.get("grade", ""))
+        set_grade(scope, record.roll.neighborhood_id, request.POST.get("grade", ""))
     except ValueError as error:
         return HttpResponseBadRequest(str(error))
     return HttpResponse(status=204) if request.htmx else redirect("properties:property", pk)

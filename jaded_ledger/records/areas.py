@@ -1,6 +1,6 @@
 """Areas' figures: medians counted by the database over recorded sales, rentals and listings, put together by the core's rules.
 
-An area is a parcel's neighbourhood, or where none is on record its municipality. Twelve months end with the last month
+An area is a parcel's neighborhood, or where none is on record its municipality. Twelve months end with the last month
 through which the county's deeds (or listings) are on file, and deeds count by the day of their recording: within a month the
 figures stay as they are, and so do the estimates that rest on them (docs/decisions/0016-figures-by-the-month.md).
 """
@@ -203,7 +203,7 @@ def _count_sales(county: County, through: date | None, found: dict[int, _Area], 
         found[area].sold, found[area].resold = sold, resold
 
 
-_AREA_OF_ROLL = Coalesce("neighbourhood_id", "municipality_id")
+_AREA_OF_ROLL = Coalesce("neighborhood_id", "municipality_id")
 
 
 def _areas_of(county: County, parcels: Iterable[int] | None = None) -> QuerySet[RollEntry]:
@@ -217,7 +217,7 @@ def _count_rents_and_fronts(county: County, found: dict[int, _Area]) -> None:
         found[area].frontage = one
     let = (
         Rental.objects.filter(county=county, superseded_at=None, until=None, rent__gt=0, parcel__rollentry_rows__superseded_at=None)
-        .annotate(where=Coalesce("parcel__rollentry_rows__neighbourhood_id", "parcel__rollentry_rows__municipality_id"))
+        .annotate(where=Coalesce("parcel__rollentry_rows__neighborhood_id", "parcel__rollentry_rows__municipality_id"))
         .filter(where__isnull=False)
     )
     for area, one in _medians(let, F("rent"), "where").items():

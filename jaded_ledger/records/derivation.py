@@ -89,7 +89,7 @@ def _sales_of(pk: int, record: RecordedParcel, today: date) -> list[dict[str, An
         {
             "parcel_id": pk,
             "county_id": record.county.id,
-            "area_id": roll and (roll.neighbourhood_id or roll.municipality_id),
+            "area_id": roll and (roll.neighborhood_id or roll.municipality_id),
             "sold_on": sale.sold_on,
             "recorded_on": sale.recorded_on,
             "price": sale.price,

@@ -44,7 +44,7 @@ Ids = Sequence[int]
 _ADDRESS = ("kind", "street", "unit", "city", "state", "zip5", "zip4")
 _ROLL = (
     "parcel_id", "id", *(f"situs__{part}" for part in _ADDRESS), "situs_id", "house_number", "street_id", "municipality_id", "city_id",
-    "zip_id", "subdivision_id", "neighbourhood_id", "school_district_id", "land_use", "property_class", "tenure", "units", "beds", "baths",
+    "zip_id", "subdivision_id", "neighborhood_id", "school_district_id", "land_use", "property_class", "tenure", "units", "beds", "baths",
     "living_area", "lot_sqft", "frontage", "depth", "zoning", "sewer", "water", "waterfront", "hoa_fee", "year_built", "land_value",
     "improvement_value", "market_value", "homestead", "owner_name_id", "owner_name__kind", "owner_name__handler_role",
     *(f"mailing_address__{part}" for part in _ADDRESS), "mailing_address_id", "owner_id", "further",
@@ -200,8 +200,8 @@ def _owned(owners: Iterable[int], has_contacts: bool) -> dict[int, Owned]:
 
 
 _NEAR_ROAD = 200 * 0.3048
-"""How far a road may lie from a parcel, in metres."""
-_METRES_PER_MILE = 1609.344
+"""How far a road may lie from a parcel, in meters."""
+_METERS_PER_MILE = 1609.344
 """NIST Handbook 44, Appendix C: the international mile."""
 _ZONES = """
 SELECT shape.parcel_id, array_agg(DISTINCT zone.class_code ORDER BY zone.class_code)
@@ -256,7 +256,7 @@ def _grounds(ids: Ids, has_layers: bool) -> dict[int, Ground]:
         pk: Ground(
             tuple(zones.get(pk, ())) if has_layers and pk in shaped else None,
             roads.get(pk),
-            None if away.get(pk) is None else away[pk] / _METRES_PER_MILE,
+            None if away.get(pk) is None else away[pk] / _METERS_PER_MILE,
         )
         for pk in ids
     }
@@ -313,7 +313,7 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
     changes = changes_of(rules.id, {one.listing_id for found in listings.values() for one in found})
     transfers, cases, liens = transfers_of(here), _cases(here), _liens(here)
     buildings = _on_parcel(
-        models.Building, here, Building, "number", "storeys", "garage_spaces", "has_pool", "main_floor_beds", "condition", "id"
+        models.Building, here, Building, "number", "stories", "garage_spaces", "has_pool", "main_floor_beds", "condition", "id"
     )
     tax_columns = ("year", "land_value", "improvement_value", "market_value", "billed", "due", "id")
     years = _on_parcel(models.TaxYear, here, TaxYear, *tax_columns)
@@ -331,7 +331,7 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
     nothing = AreaFigures()
     for pk in here:
         roll = rolls.get(pk)
-        area = (roll.neighbourhood_id or roll.municipality_id) if roll else None
+        area = (roll.neighborhood_id or roll.municipality_id) if roll else None
         batch.records[pk] = RecordedParcel(
             county=rules,
             roll=roll,
@@ -368,6 +368,6 @@ def record_of(parcel: Parcel, *, by_zip: bool = False) -> RecordedParcel:
     rules, areas = rules_of(parcel.county), figures_of(parcel.county)
     record = read([parcel.pk], rules, areas).records[parcel.pk]
     roll = record.roll
-    where = roll and (roll.zip_id if by_zip else roll.neighbourhood_id or roll.municipality_id)
+    where = roll and (roll.zip_id if by_zip else roll.neighborhood_id or roll.municipality_id)
     row = models.AreaFigures.objects.filter(area=where).select_related("area").first()
     return replace(record, area=replace(record.area, stated=stated(row))) if row else record

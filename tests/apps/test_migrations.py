@@ -7,8 +7,15 @@ import io
 from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.db import connection
+from django.db.migrations.loader import MigrationLoader
 from django.db.migrations.recorder import MigrationRecorder
 
+from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.models import Selection
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.find.selections import keep
+from jaded_ledger.records.earlier_version import bring_over
+from jaded_ledger.records.models import Area, FillRate, ParcelFacts
 from tests.demo import DemoTestCase
 
 # As commit c48b14e left them.
@@ -18,6 +25,15 @@ LAST_STEPS = {
     "properties": ("0001_contact_views",),
     "lists": ("0001_initial", "0002_urgency"),
 }
+OLD_NAMES = (
+    "ALTER TABLE records_parcelfacts RENAME COLUMN neighborhood_id TO neighbourhood_id",
+    "ALTER TABLE records_parcelfacts RENAME COLUMN stories TO storeys",
+    "ALTER TABLE records_rollentry RENAME COLUMN neighborhood_id TO neighbourhood_id",
+    "ALTER TABLE records_building RENAME COLUMN stories TO storeys",
+    "ALTER TABLE records_building RENAME CONSTRAINT building_stories_positive TO building_storeys_positive",
+    "UPDATE records_area SET kind = 'neighbourhood' WHERE kind = 'neighborhood'",
+    "UPDATE records_fillrate SET trait = 'neighbourhood' WHERE trait = 'neighborhood'",
+)
 
 
 class Earlier(DemoTestCase):
@@ -53,6 +69,34 @@ class Earlier(DemoTestCase):
         ):
             self.migrate()
         self.assertEqual(self.names("properties"), set(LAST_STEPS["properties"]))
+
+
+class OldNames(DemoTestCase):
+    def test_they_become_todays(self) -> None:
+        selection = keep(self.scope, SearchPage(parse("class: triplex"), ("stories", "beds"), "-stories"), [], is_all=True)
+        Selection.objects.filter(pk=selection.pk).update(
+            search="neighbourhood: Harbour Wards", columns=["storeys", "beds"], sort="-storeys"
+        )
+        areas = Area.objects.filter(kind=Area.Kind.NEIGHBORHOOD).count()
+        recorder = MigrationRecorder(connection)
+        steps = MigrationLoader(None).disk_migrations["records", "0001_tables"].replaces
+        with connection.cursor() as cursor:
+            for statement in OLD_NAMES:
+                cursor.execute(statement)
+        recorder.record_unapplied("records", "0001_tables")
+        for step in steps:
+            recorder.record_applied(*step)
+        self.assertTrue(bring_over("default"))
+        selection.refresh_from_db()
+        self.assertEqual(
+            (selection.search, selection.columns, selection.sort), ("neighborhood: Harbour Wards", ["stories", "beds"], "-stories")
+        )
+        self.assertGreater(areas, 0)
+        self.assertEqual(Area.objects.filter(kind=Area.Kind.NEIGHBORHOOD).count(), areas)
+        self.assertTrue(ParcelFacts.objects.filter(neighborhood__isnull=False, stories__gt=0).exists())
+        self.assertTrue(FillRate.objects.filter(trait="neighborhood").exists())
+        recorder.record_applied("records", "0001_tables")
+        self.assertFalse(bring_over("default"), "once")
 
 
 class Models(DemoTestCase):

@@ -197,7 +197,7 @@ class Private(PageCase):
 
 
 class Grades(PageCase):
-    def test_a_teams_own_judgement(self) -> None:
+    def test_a_teams_own_judgment(self) -> None:
         parcel = Parcel.objects.get(county__name="Tamarack", number="12-001-001")
         address = reverse("properties:grade", args=[parcel.pk])
         self.assertContains(self.page(parcel), "<option selected>C</option>", html=True)

@@ -174,7 +174,7 @@ class Drawings(DemoTestCase):
             shapes = ParcelShape.objects.filter(county=county, superseded_at=None, parcel__parent=None).select_related("parcel__county")
             for shape in shapes.order_by("id")[::60]:
                 picture = draw_outline(shape.parcel, shape)
-                words = [label for neighbour in picture.neighbours if (label := neighbour.label)]
+                words = [label for neighbor in picture.neighbors if (label := neighbor.label)]
                 self.assertTrue(picture.lengths, shape.parcel.number)
                 for place, word in enumerate(words):
                     others = [*picture.lengths, picture.number, *words[:place]]
@@ -194,7 +194,7 @@ class Drawings(DemoTestCase):
                 checked += 1
         self.assertGreater(checked, 30)
 
-    def test_neighbours_are_those_next_door(self) -> None:
+    def test_neighbors_are_those_next_door(self) -> None:
         """Against PostGIS: every parcel that touches is listed as adjoining."""
         for shape in ParcelShape.objects.filter(county__name="Tamarack", parcel__parent=None).select_related("parcel")[100:1000:180]:
             touching = ParcelShape.objects.filter(outline__touches=shape.outline, parcel__parent=None).values_list("parcel", flat=True)

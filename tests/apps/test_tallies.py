@@ -76,7 +76,7 @@ class Tallies(DemoTestCase):
         graded = parse("area-grade: A")
         compiled = compile(graded, scope)
         none = balance(compiled).matches
-        area = ParcelFacts.objects.exclude(neighbourhood=None).exclude(neighbourhood__grades__isnull=False).first().neighbourhood_id
+        area = ParcelFacts.objects.exclude(neighborhood=None).exclude(neighborhood__grades__isnull=False).first().neighborhood_id
         set_grade(scope, area, "A")
         self.assertGreater(balance(compile(graded, scope)).matches, none)
         other = self.other_team().team

@@ -73,7 +73,7 @@ class Guessing(DemoTestCase):
         self.assertEqual(self.guessed("permits", "APN,County,Issued", "12-001-001,TAMARACK COUNTY,3/4/2026")["County"], COUNTY)
         self.assertNotIn("County", self.guessed("permits", "APN,County,Issued", "12-001-001,041,3/4/2026"))
 
-    def test_listing_names_of_the_data_dictionary_are_recognised_at_once(self) -> None:
+    def test_listing_names_of_the_data_dictionary_are_recognized_at_once(self) -> None:
         """RESO Data Dictionary 2.0, from memory; a service's own further fields stay as they are."""
         header = (
             "ListingKey", "ListingId", "OriginatingSystemName", "ParcelNumber", "CountyOrParish", "StandardStatus", "PropertyType",
@@ -87,7 +87,7 @@ class Guessing(DemoTestCase):
             {name: target for name, target in found.items() if name not in own}, {name: name for name in header if name not in own}
         )
 
-    def test_each_kind_is_recognised_by_its_own_columns(self) -> None:
+    def test_each_kind_is_recognized_by_its_own_columns(self) -> None:
         for name, kind in KINDS.items():
             if name != "photographs":
                 self.assertEqual(likely_kinds(Form.TEXT, kind.columns)[0].kind, name)

@@ -59,7 +59,7 @@ class Ground(DemoTestCase):
     def test_lots_are_valid_do_not_overlap_and_lie_in_their_county(self) -> None:
         self.assertEqual(ask("SELECT count(*) FROM records_parcelshape WHERE NOT ST_IsValid(outline)"), [(0,)])
         self.assertEqual(ask("SELECT count(*) FROM records_mapfeature WHERE NOT ST_IsValid(geometry)"), [(0,)])
-        # More than a square metre in common; the units of a condominium stand on their parent's ground.
+        # More than a square meter in common; the units of a condominium stand on their parent's ground.
         overlapping = """
             SELECT p.number, q.number FROM records_parcelshape a JOIN records_parcelshape b ON a.outline && b.outline
                 AND a.parcel_id < b.parcel_id
@@ -74,7 +74,7 @@ class Ground(DemoTestCase):
         self.assertEqual(ask(outside), [])
 
     def test_the_roll_and_the_map_agree(self) -> None:
-        """A lot's square feet against its outline's; the neighbourhood on the roll against the one its point lies in."""
+        """A lot's square feet against its outline's; the neighborhood on the roll against the one its point lies in."""
         off = """
             SELECT p.number, r.lot_sqft, ST_Area(s.outline::geography) / 0.09290304 FROM records_rollentry r
               JOIN records_parcel p ON p.id = r.parcel_id JOIN records_parcelshape s ON s.parcel_id = p.id
@@ -84,7 +84,7 @@ class Ground(DemoTestCase):
         elsewhere = """
             SELECT p.number FROM records_rollentry r JOIN records_parcel p ON p.id = r.parcel_id JOIN records_parcelshape s
                 ON s.parcel_id = p.id
-              JOIN records_areaentry e ON e.area_id = r.neighbourhood_id
+              JOIN records_areaentry e ON e.area_id = r.neighborhood_id
              WHERE r.superseded_at IS NULL AND NOT ST_Covers(e.geometry, s.place::geometry)"""
         self.assertEqual(ask(elsewhere), [])
 
@@ -241,4 +241,4 @@ class Catalogue(DemoTestCase):
                 "odell-marsh/tillable-ac": "number", "pike-hollow/occ-code": "choice", "tamarack/harbour-dist": "choice",
             },
         )  # fmt: skip
-        self.assertTrue(Area.objects.filter(kind="neighbourhood").exists())
+        self.assertTrue(Area.objects.filter(kind="neighborhood").exists())

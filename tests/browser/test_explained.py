@@ -13,7 +13,7 @@ from tests.browser.case import BrowserCase, in_browser
 
 # One criterion of each section of the catalogue.
 EIGHT = """county: Tamarack, Pike Hollow
-neighbourhood: "Harbour Wards", "Mill Side", "Weavers Hill"
+neighborhood: "Harbour Wards", "Mill Side", "Weavers Hill"
 units: 1..4
 owner-occupied: no
 equity-pct: 50..

@@ -74,7 +74,7 @@ class Paging(BrowserCase):
         lengths = page.locator(".drawing .length")
         self.assertGreaterEqual(lengths.count(), 3)
         self.assertRegex(lengths.first.text_content(), r"^[\d,]+\.\d ft$")
-        self.assertGreater(page.locator(".drawing .neighbour").count(), 1)
+        self.assertGreater(page.locator(".drawing .neighbor").count(), 1)
         # The index follows the scroll, and leads.
         page.click(".index a[href='#taxes']")
         expect(page.locator(".index a[href='#taxes']")).to_have_attribute("aria-current", "true")

@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 from jaded_ledger.core.distress import signals as s
-from jaded_ledger.core.finance.amortisation import balance
+from jaded_ledger.core.finance.amortization import balance
 from jaded_ledger.core.finance.debts import Ended, Loan, LoanEvent, LoanState, Passing, loan_states, owed_on
 from jaded_ledger.core.market.land import LotRules, percent_of_usual, possible_lots
 from jaded_ledger.core.market.offers import Disagreement, Sign, disagreements, seller_kind, signs_of_competition

@@ -85,9 +85,9 @@ class Figures(unittest.TestCase):
         for number, side in ((None, None), (1, 1), (2, 2), (0, 2), (117, 1)):
             self.assertEqual(columns(roll=roll(house_number=number))["house_side"], side, number)
 
-    def test_an_area_is_the_neighbourhood_else_the_municipality(self) -> None:
-        for neighbourhood, municipality, area in ((7, 3, 7), (None, 3, 3), (None, None, None)):
-            self.assertEqual(columns(roll=roll(neighbourhood_id=neighbourhood, municipality_id=municipality))["area_id"], area)
+    def test_an_area_is_the_neighborhood_else_the_municipality(self) -> None:
+        for neighborhood, municipality, area in ((7, 3, 7), (None, 3, 3), (None, None, None)):
+            self.assertEqual(columns(roll=roll(neighborhood_id=neighborhood, municipality_id=municipality))["area_id"], area)
 
     def test_the_roll_goes_before_the_listing(self) -> None:
         said = {"listings": [listing("A", TODAY, key=4)], "described": {4: described(association_fee=Decimal(90), waterfront=True)}}
@@ -131,9 +131,9 @@ class Figures(unittest.TestCase):
         for owner, count in ((None, None), (5, 3)):
             self.assertEqual(columns(roll=roll(owner_id=owner), owned=Owned(parcels=3))["parcels_owned"], count)
 
-    def test_a_building_s_half_storeys(self) -> None:
+    def test_a_building_s_half_stories(self) -> None:
         found = columns(buildings=[Building(1, 1.5, 2, None, 3, "fair")])
-        self.assertEqual([found[name] for name in ("storeys", "garage", "pool", "main_floor_beds", "condition")], [1.5, 2, None, 3, "fair"])
+        self.assertEqual([found[name] for name in ("stories", "garage", "pool", "main_floor_beds", "condition")], [1.5, 2, None, 3, "fair"])
 
 
 class Listed(unittest.TestCase):

@@ -33,7 +33,7 @@ KINDS = (
 ON_FILE = dict.fromkeys(KINDS, TODAY)
 LINES = Path(__file__).with_name("explanations.txt")
 # What is shown as recorded: of the roll, of a listing, of a building.
-RECORDED = ("zoning", "list-price", "listed-beds", "storeys")
+RECORDED = ("zoning", "list-price", "listed-beds", "stories")
 
 
 def full() -> Findings:

@@ -9,7 +9,7 @@ from decimal import Decimal
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaded_ledger.core.finance.amortisation import balance, payment, payments_due
+from jaded_ledger.core.finance.amortization import balance, payment, payments_due
 from jaded_ledger.core.finance.debts import Ended, Loan, LoanEvent, Passing, loan_states, owed_on
 from jaded_ledger.core.finance.rates import average_rate
 from jaded_ledger.core.finance.value import Part, equity, estimate
@@ -32,7 +32,7 @@ def ends(*loans: Loan, events=None, passings=()) -> list[Ended | None]:
     return [state.ended for state in loan_states(loans, events or {}, passings, TODAY)]
 
 
-class Amortisation(unittest.TestCase):
+class Amortization(unittest.TestCase):
     def test_a_loan_of_200_000(self) -> None:
         """$200,000 at 6 % over 30 years, as every payment table has it."""
         self.assertEqual(round(payment(Decimal(200_000), Decimal("0.06"), 360), 2), Decimal("1199.10"))

@@ -6,13 +6,13 @@ import unittest
 from dataclasses import replace
 
 from jaded_ledger.core.mail import pieces as p
-from jaded_ledger.core.mail.addresses import Address, AddressKind, standardise
+from jaded_ledger.core.mail.addresses import Address, AddressKind, standardize
 from jaded_ledger.core.mail.label_pdf import lay_out, sheets_needed, text_width
 from jaded_ledger.core.mail.sheets import SHEETS, SMALLEST_TYPE, DoesNotFitError, fit
 
 
 def address(line: str, zip_code: str = "53301", city: str = "Alder Bay") -> Address:
-    return standardise(line, "", city, "WI", zip_code)
+    return standardize(line, "", city, "WI", zip_code)
 
 
 def candidate(number: int, **more) -> p.Candidate:

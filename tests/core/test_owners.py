@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from jaded_ledger.core.mail.addresses import standardise
+from jaded_ledger.core.mail.addresses import standardize
 from jaded_ledger.core.ownership.identity import are_close
 from jaded_ledger.core.ownership.names import OwnerKind, are_related, read_name
 from jaded_ledger.core.ownership.occupancy import is_owner_occupied
@@ -101,10 +101,10 @@ class OneOwner(unittest.TestCase):
 
 
 class Occupancy(unittest.TestCase):
-    SITUS = standardise("103 Capstan Street", "", "Alder Bay", "WI", "53301")
+    SITUS = standardize("103 Capstan Street", "", "Alder Bay", "WI", "53301")
 
     def occupied(self, line: str, zip_code: str = "53301", situs=SITUS, **more) -> bool | None:
-        mailing = standardise(line, "", "ALDER BAY", "WI", zip_code) if line else None
+        mailing = standardize(line, "", "ALDER BAY", "WI", zip_code) if line else None
         return is_owner_occupied(situs, mailing, **{"homestead": None, "is_condominium": False} | more)
 
     def test_the_same_address_however_written(self) -> None:
@@ -131,7 +131,7 @@ class Occupancy(unittest.TestCase):
         self.assertIsNone(self.occupied("SOMEWHERE"))
 
     def test_units_count_on_condominiums_only(self) -> None:
-        situs = standardise("103 Capstan Street", "UNIT 4", "Alder Bay", "WI", "53301")
+        situs = standardize("103 Capstan Street", "UNIT 4", "Alder Bay", "WI", "53301")
         self.assertIs(self.occupied("103 CAPSTAN ST APT 4", situs=situs, is_condominium=True), True)
         self.assertIs(self.occupied("103 CAPSTAN ST APT 5", situs=situs, is_condominium=True), False)
         self.assertIs(self.occupied("103 CAPSTAN ST", situs=situs, is_condominium=True), True)

@@ -17,7 +17,7 @@ from jaded_ledger.records.models import AreaEntry, AreaFigures, County, ParcelFa
 from tests.demo import DemoTestCase
 
 WGS84 = Geod(ellps="WGS84")
-METRES_PER_MILE = 1609.344
+METERS_PER_MILE = 1609.344
 
 
 class Distances(DemoTestCase):
@@ -40,8 +40,8 @@ class Distances(DemoTestCase):
             if not there or entry.parcel_id not in places:
                 self.assertIsNone(facts[entry.parcel_id], entry)
                 continue
-            metres = WGS84.inv(*places[entry.parcel_id], *there)[2]
-            self.assertAlmostEqual(facts[entry.parcel_id], metres / METRES_PER_MILE, delta=0.051, msg=str(entry))
+            meters = WGS84.inv(*places[entry.parcel_id], *there)[2]
+            self.assertAlmostEqual(facts[entry.parcel_id], meters / METERS_PER_MILE, delta=0.051, msg=str(entry))
             told += 1
         self.assertGreater(told, 5_000)
 
@@ -66,7 +66,7 @@ class Medians(DemoTestCase):
 
     def test_areas(self) -> None:
         told = 0
-        for row in AreaFigures.objects.filter(area__kind="neighbourhood").select_related("area"):
+        for row in AreaFigures.objects.filter(area__kind="neighborhood").select_related("area"):
             last: date = row.through
             first, before = (shift(last, Length(months, Unit.MONTH), -1) for months in (12, 24))
             year = f"area = {row.area_id} AND recorded_on > '{first}' AND recorded_on <= '{last}'"

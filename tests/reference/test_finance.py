@@ -9,7 +9,7 @@ import numpy_financial
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jaded_ledger.core.finance.amortisation import balance, payment
+from jaded_ledger.core.finance.amortization import balance, payment
 from jaded_ledger.core.finance.rates import SOURCE, average_rate
 
 CENT = Decimal("0.01")

@@ -1,6 +1,6 @@
 """Where labels land on the page, read back from the PDF, against the sheets' published dimensions.
 
-The dimensions in millimetres and inches are the makers' own as the design's table has them; Debian's ``glabels-data``
+The dimensions in millimeters and inches are the makers' own as the design's table has them; Debian's ``glabels-data``
 (its templates for the same sheets) is asked as a second source.
 """
 
@@ -13,7 +13,7 @@ from xml.etree import ElementTree
 
 import pypdf
 
-from jaded_ledger.core.mail.addresses import standardise
+from jaded_ledger.core.mail.addresses import standardize
 from jaded_ledger.core.mail.label_pdf import lay_out, write_labels
 from jaded_ledger.core.mail.pieces import Piece
 from jaded_ledger.core.mail.sheets import INCH, MM, PADDING, SHEETS, Sheet
@@ -28,7 +28,7 @@ TEMPLATES = Path("/usr/share/libglabels-3.0/templates")
 
 
 def printed(sheet: Sheet, count: int, start: int = 1) -> pypdf.PdfReader:
-    pieces = [Piece(n, (f"NAME {n}", f"{n} CAPSTAN ST", "ALDER BAY WI 53301"), standardise(f"{n} Capstan St")) for n in range(count)]
+    pieces = [Piece(n, (f"NAME {n}", f"{n} CAPSTAN ST", "ALDER BAY WI 53301"), standardize(f"{n} Capstan St")) for n in range(count)]
     labels, refused = lay_out(pieces, {}, sheet)
     assert not refused
     return pypdf.PdfReader(io.BytesIO(write_labels(labels, sheet, start)))
@@ -95,7 +95,7 @@ class Positions(unittest.TestCase):
                 grid = {name: layout.get(name) for name in ("nx", "ny", "x0", "y0", "dx", "dy")}
                 for key, (_, _, _, _, rows, columns, top, left, step_x, step_y) in PUBLISHED.items():
                     same = (int(grid["nx"]), int(grid["ny"])) == (columns, rows) and all(
-                        abs(points(grid[name]) - length) < 1.0  # points; makers' drawings differ by a third of a millimetre
+                        abs(points(grid[name]) - length) < 1.0  # points; makers' drawings differ by a third of a millimeter
                         for name, length in (("x0", left), ("y0", top), ("dx", step_x), ("dy", step_y))
                     )
                     wanted[key] = wanted[key] or same

@@ -21,8 +21,8 @@ class Lengths(unittest.TestCase):
             ground = ground_at(origin)
             end = (origin[0] + rng.uniform(-0.015, 0.015), origin[1] + rng.uniform(-0.012, 0.012))
             east, north = ground.point(end)
-            _, _, metres = geod.inv(*origin, *end)
-            self.assertAlmostEqual((east**2 + north**2) ** 0.5 / (metres / FOOT), 1, delta=4e-4)
+            _, _, meters = geod.inv(*origin, *end)
+            self.assertAlmostEqual((east**2 + north**2) ** 0.5 / (meters / FOOT), 1, delta=4e-4)
 
     def test_a_lots_sides(self) -> None:
         """A lot laid out by geodesics, 60 ft by 120.5 ft and turned by 20 degrees, measured to a tenth of a foot."""

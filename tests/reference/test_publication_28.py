@@ -10,12 +10,12 @@ import unittest
 
 from scourgify import normalize_address_record
 
-from jaded_ledger.core.mail.addresses import AddressKind, standardise
+from jaded_ledger.core.mail.addresses import AddressKind, standardize
 
 
 class Publication28(unittest.TestCase):
     def line(self, written: str) -> str:
-        return standardise(written, "", "ANYTOWN", "WI", "53301").delivery_line
+        return standardize(written, "", "ANYTOWN", "WI", "53301").delivery_line
 
     def test_examples_from_memory(self) -> None:
         for section, written, printed in [
@@ -52,7 +52,7 @@ class Publication28(unittest.TestCase):
 
     def test_what_can_not_be_read_is_kept_in_its_own_words(self) -> None:
         for written in ("behind the mill", "???", "X" * 300, "=HYPERLINK(1)"):
-            address = standardise(written, "", "ANYTOWN", "WI", "53301")
+            address = standardize(written, "", "ANYTOWN", "WI", "53301")
             self.assertIs(address.kind, AddressKind.UNREADABLE)
             self.assertTrue(address.undeliverable)
 
@@ -62,7 +62,7 @@ class Publication28(unittest.TestCase):
             ("53301-1234", "ALDER BAY WI 53301-1234"),
             ("533011234", "ALDER BAY WI 53301-1234"),
         ]:
-            self.assertEqual(standardise("1 Mast Ln", "", "Alder Bay", "wi", zip_code).last_line, last)
+            self.assertEqual(standardize("1 Mast Ln", "", "Alder Bay", "wi", zip_code).last_line, last)
         for zip_code in ("5330", "ABCDE", "", "53301-12"):
-            self.assertEqual(standardise("1 Mast Ln", "", "Alder Bay", "WI", zip_code).undeliverable, "no ZIP Code")
-        self.assertEqual(standardise("1 Mast Ln", "", "Alder Bay", "Wisc", "53301").undeliverable, "no state")
+            self.assertEqual(standardize("1 Mast Ln", "", "Alder Bay", "WI", zip_code).undeliverable, "no ZIP Code")
+        self.assertEqual(standardize("1 Mast Ln", "", "Alder Bay", "Wisc", "53301").undeliverable, "no state")

@@ -70,7 +70,7 @@ class Mask:
 
     @lru_cache(maxsize=20_000)  # noqa: B019 - counties, and so masks, are few and live as long as the program
     def key(self, number: str) -> str:
-        """Return the normalised key of a whole number. Raises ParcelNumberError.
+        """Return the normalized key of a whole number. Raises ParcelNumberError.
 
         >>> mask("NN-NNN-NNN[-UUU]").key("12-34-7"), mask("TTRRSSNNN").key("04 05 12 007")
         ('12034007', '040512007')

@@ -1,7 +1,7 @@
 """Urgency: how much an owner may have to sell, 0 to 100, as a sum whose every point is named.
 
 Each open sign of distress, and each list of a reason, is worth so many points on its day; they halve every twelve months. What a
-sign is worth is a judgement, not a finding: a team sets its own, and ``core.distress.lift`` says what became of such signs before.
+sign is worth is a judgment, not a finding: a team sets its own, and ``core.distress.lift`` says what became of such signs before.
 """
 
 from __future__ import annotations

@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.facts.basis import SALES_COUNTED
 from jaded_ledger.core.facts.findings import INHERITED_FOR, LONG_ON_MARKET, TIRED_AFTER, Findings
-from jaded_ledger.core.finance.amortisation import payments_due
+from jaded_ledger.core.finance.amortization import payments_due
 from jaded_ledger.core.market.on_market import ENDED
 
 _DAY = timedelta(days=1)

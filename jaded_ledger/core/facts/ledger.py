@@ -10,7 +10,7 @@ from enum import IntEnum
 
 from jaded_ledger.core.distress.signals import Lien
 from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.core.finance.amortisation import payments_due
+from jaded_ledger.core.finance.amortization import payments_due
 from jaded_ledger.core.finance.debts import Ended, LoanState, owed_on
 
 Row = tuple[str, int]

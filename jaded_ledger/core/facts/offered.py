@@ -56,7 +56,7 @@ class Offered(Basis):
                 ("living-area", roll and roll.living_area, said.living_area),
                 ("lot", roll and roll.lot_sqft, said.lot_sqft),
                 ("year-built", roll and roll.year_built, said.year_built),
-                ("storeys", building and building.storeys, said.storeys),
+                ("stories", building and building.stories, said.stories),
                 ("garage", self.garage, said.garage_spaces),
                 ("main-floor-beds", building and building.main_floor_beds, said.main_floor_beds),
                 ("pool", self.has_pool, said.pool),

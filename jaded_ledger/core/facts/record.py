@@ -28,7 +28,7 @@ class Roll(NamedTuple):
     city_id: int | None
     zip_id: int | None
     subdivision_id: int | None
-    neighbourhood_id: int | None
+    neighborhood_id: int | None
     school_district_id: int | None
     land_use: str
     property_class: int | None
@@ -67,7 +67,7 @@ class Building(NamedTuple):
     """One building as measured."""
 
     number: int
-    storeys: float | None
+    stories: float | None
     garage_spaces: int | None
     has_pool: bool | None
     main_floor_beds: int | None
@@ -120,7 +120,7 @@ class Described(NamedTuple):
     living_area: int | None
     lot_sqft: int | None
     year_built: int | None
-    storeys: float | None
+    stories: float | None
     garage_spaces: int | None
     main_floor_beds: int | None
     waterfront: bool | None

@@ -10,7 +10,7 @@ from enum import StrEnum
 from typing import NamedTuple
 
 from jaded_ledger.core.dates import Length, Unit, shift
-from jaded_ledger.core.finance.amortisation import balance, payments_due
+from jaded_ledger.core.finance.amortization import balance, payments_due
 from jaded_ledger.core.finance.loans import LoanEventKind, LoanKind
 from jaded_ledger.core.finance.rates import average_rate
 

@@ -49,7 +49,7 @@ class AddressKind(StrEnum):
 
 @dataclass(frozen=True)
 class Address:
-    """A mailing or situs address, standardised where it could be.
+    """A mailing or situs address, standardized where it could be.
 
     ``street`` is the delivery line without its unit, upper case; ``unit`` the secondary line such as
     ``APT 4B``; ``zip4`` the four digits after the ZIP Code. What is not there is an empty string.
@@ -182,7 +182,7 @@ def _parse_line(line: str) -> tuple[AddressKind, str, str]:
     return AddressKind.STREET, street, _unit(bare["unit"] if bare else found["address_line_2"] or "")
 
 
-def standardise(line: str, unit: str = "", city: str = "", state: str = "", zip_code: str = "") -> Address:
+def standardize(line: str, unit: str = "", city: str = "", state: str = "", zip_code: str = "") -> Address:
     """Return an address as recorded in the form of Publication 28.
 
     ``line`` is the delivery line, with or without its unit; the other parts are as recorded. Never fails: what can't

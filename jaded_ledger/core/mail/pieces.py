@@ -115,7 +115,7 @@ def make_pieces(candidates: Iterable[Candidate], to: Addressing) -> tuple[list[P
             detail = address.undeliverable if address else "none on record"
             refusals.append(Refusal(candidate.parcel_id, candidate.number, NO_ADDRESS, detail))
         elif to is Addressing.RESIDENT and candidate.improvement_value == 0:
-            # An improvement value of 0 is how raw land is recognised: nobody lives there.
+            # An improvement value of 0 is how raw land is recognized: nobody lives there.
             refusals.append(Refusal(candidate.parcel_id, candidate.number, NO_BUILDING, address.delivery_line))
         elif to is not Addressing.RESIDENT and not candidate.owner_name:
             refusals.append(Refusal(candidate.parcel_id, candidate.number, NO_OWNER, ""))

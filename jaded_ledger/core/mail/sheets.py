@@ -103,7 +103,7 @@ def fit(lines: tuple[str, ...], sheet: Sheet, measure: Measure) -> Fitted:
 
 
 def baselines(fitted: Fitted, sheet: Sheet) -> list[float]:
-    """Return each line's baseline from the label's top, the block centred from top to bottom."""
+    """Return each line's baseline from the label's top, the block centerd from top to bottom."""
     leading = fitted.size * LEADING
     first = (sheet.label[1] - len(fitted.lines) * leading) / 2 + fitted.size * 0.95
     return [first + number * leading for number in range(len(fitted.lines))]

@@ -18,7 +18,7 @@ _SHORTEST = 5
 
 
 def is_one_slip(one: str, other: str) -> bool:
-    """Return whether a word is another with one letter changed, left out, put in, or two neighbours swapped.
+    """Return whether a word is another with one letter changed, left out, put in, or two neighbors swapped.
 
     >>> is_one_slip("ostrom", "ostrum"), is_one_slip("ostrom", "osrtom"), is_one_slip("ostrom", "ostroms"), is_one_slip("peter", "petra")
     (True, True, True, False)

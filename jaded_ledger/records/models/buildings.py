@@ -41,12 +41,12 @@ class Building(OnParcel):
     """One building as the assessor measured it."""
 
     natural = ("parcel", "number")
-    sizes = ("year_built", "storeys", "living_area")
+    sizes = ("year_built", "stories", "living_area")
 
     number = models.PositiveSmallIntegerField("no.", default=1)
     use = models.CharField(max_length=60, blank=True)
     year_built = models.PositiveSmallIntegerField(null=True)
-    storeys = models.FloatField(null=True)
+    stories = models.FloatField(null=True)
     living_area = models.PositiveIntegerField("living area, sq ft", null=True)
     basement_area = models.PositiveIntegerField("basement, sq ft", null=True)
     garage_spaces = models.PositiveSmallIntegerField(null=True)
@@ -60,7 +60,7 @@ class Building(OnParcel):
             *filed("building"),
             holds("building_year_plausible", Q(year_built=None) | Q(year_built__gte=1600), "was not built before 1600"),
             holds("building_area_positive", Q(living_area=None) | Q(living_area__gt=0), "a living area of 0 is unknown"),
-            holds("building_storeys_positive", Q(storeys=None) | Q(storeys__gt=0), "0 storeys are unknown"),
+            holds("building_stories_positive", Q(stories=None) | Q(stories__gt=0), "0 stories are unknown"),
         ]
 
 

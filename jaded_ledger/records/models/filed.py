@@ -15,7 +15,7 @@ class Filed(Recorded):
     """A record that a county, a court, a town or a listing service keeps.
 
     The natural key is what ``natural`` names, or where its first part is blank what ``without_number`` names: the
-    same record is recognised by it in a later file. ``ahead`` are days that may lie after the file's own, ``sizes``
+    same record is recognized by it in a later file. ``ahead`` are days that may lie after the file's own, ``sizes``
     are measures of which 0 says that nothing was measured, ``carried`` are days that stay as the first version had them.
     ``about`` tells, for a row about another record of its county, that one's model, the field of its number, and the row's own
     field that holds it.

@@ -36,7 +36,7 @@ class MapFeature(Filed):
     number = models.CharField(max_length=40)
     name = models.CharField(max_length=120, blank=True)
     class_code = models.CharField("class", max_length=40, blank=True, help_text="A road's class, a flood zone's letter.")
-    is_barrier = models.BooleanField("barrier", default=False, help_text="Whether neighbourhoods end at it.")
+    is_barrier = models.BooleanField("barrier", default=False, help_text="Whether neighborhoods end at it.")
     geometry = models.GeometryField(srid=4326)
     drawn = models.GeneratedField(expression=Transform("geometry", 3857), output_field=models.GeometryField(srid=3857), db_persist=True)
 

@@ -84,7 +84,7 @@ class Listing(Filed):
     living_area = models.PositiveIntegerField("living area, sq ft", null=True)
     lot_size_square_feet = models.PositiveIntegerField("lot, sq ft", null=True)
     year_built = models.PositiveSmallIntegerField(null=True)
-    stories_total = models.FloatField("storeys", null=True)
+    stories_total = models.FloatField("stories", null=True)
     garage_spaces = models.PositiveSmallIntegerField(null=True)
     main_level_bedrooms = models.PositiveSmallIntegerField("beds on the main floor", null=True)
     waterfront_yn = models.BooleanField("waterfront", null=True)

@@ -52,7 +52,7 @@ class Area(Named):
         CITY = "city", "city"
         ZIP = "zip", "ZIP"
         SUBDIVISION = "subdivision", "subdivision"
-        NEIGHBOURHOOD = "neighbourhood", "neighbourhood"
+        NEIGHBORHOOD = "neighborhood", "neighborhood"
         SCHOOL_DISTRICT = "school_district", "school district"
 
     kind = models.CharField(max_length=20, choices=AreaKind.choices)

@@ -39,7 +39,7 @@ class County(models.Model):
 
 
 class Parcel(models.Model):
-    """A parcel's identity: its county and normalised number. Retired, never deleted.
+    """A parcel's identity: its county and normalized number. Retired, never deleted.
 
     ``parent`` is the parcel a condominium unit stands on; ``successors`` are those it was split, merged or renumbered into.
     """

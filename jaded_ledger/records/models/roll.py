@@ -46,7 +46,7 @@ class RollEntry(OnParcel):
     city = models.ForeignKey(Area, null=True, on_delete=models.PROTECT, related_name="+")
     zip = models.ForeignKey(Area, verbose_name="ZIP", null=True, on_delete=models.PROTECT, related_name="+")
     subdivision = models.ForeignKey(Area, null=True, on_delete=models.PROTECT, related_name="+")
-    neighbourhood = models.ForeignKey(Area, null=True, on_delete=models.PROTECT, related_name="+")
+    neighborhood = models.ForeignKey(Area, null=True, on_delete=models.PROTECT, related_name="+")
     school_district = models.ForeignKey(Area, null=True, on_delete=models.PROTECT, related_name="+")
     land_use = models.CharField(max_length=40, blank=True, help_text="The county's own code or words.")
     property_class = models.PositiveSmallIntegerField(null=True)

@@ -1,4 +1,4 @@
-"""What the records say of the area around: its neighbourhood, or where none is on record its municipality."""
+"""What the records say of the area around: its neighborhood, or where none is on record its municipality."""
 
 from __future__ import annotations
 
@@ -29,6 +29,6 @@ TRAITS = (
     _figure("area-resales", "area resales after repair", kind=Kind.PERCENT, fact="area__figures__resales", decimals=2,
             meaning="share of sales that were a resale for more within 24 months", synonyms=("flip share", "rehab share"),
             rule=f"flips among the last 12 months’ sales{_ENOUGH} sales"),
-    Trait("area-grade", "area grade", Section.AREA, Kind.CHOICE, "your team's own judgement of the neighbourhood", "your team",
+    Trait("area-grade", "area grade", Section.AREA, Kind.CHOICE, "your team's own judgment of the neighborhood", "your team",
           choices=GRADES, of_team=True, rule="as your team graded it on a property's page"),
 )  # fmt: skip

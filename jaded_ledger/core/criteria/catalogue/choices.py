@@ -85,7 +85,7 @@ SIGNS = declared(Sign)
 DISAGREEMENTS = tuple(
     Choice(code, key)
     for code, key in enumerate(
-        ("beds", "baths", "living-area", "lot", "year-built", "storeys", "garage", "main-floor-beds", "pool"), start=1
+        ("beds", "baths", "living-area", "lot", "year-built", "stories", "garage", "main-floor-beds", "pool"), start=1
     )
 )
 GRADES = tuple(Choice(code, grade) for code, grade in enumerate("abcd", start=1))

@@ -37,8 +37,8 @@ TRAITS = (
         synonyms=("plat", "addition"),
     ),
     Trait(
-        "neighbourhood", "neighbourhood", Section.PLACE, Kind.PLACE, "the assessor's neighbourhood", _ROLL,
-        synonyms=("neighborhood", "ward", "market area"),
+        "neighborhood", "neighborhood", Section.PLACE, Kind.PLACE, "the assessor's neighborhood", _ROLL,
+        synonyms=("neighbourhood", "ward", "market area"),
     ),
     Trait("school-district", "school district", Section.PLACE, Kind.PLACE, "the school district on the roll", _ROLL, synonyms=("schools",)),
     Trait(

@@ -32,7 +32,7 @@ TRAITS = (
     Trait("land-value", "land value", Section.VALUE, Kind.MONEY, "what the land is assessed at", _ROLL),
     Trait(
         "improvement-value", "improvement value", Section.VALUE, Kind.MONEY,
-        "what the buildings are assessed at; 0 is how raw land is recognised", _ROLL,
+        "what the buildings are assessed at; 0 is how raw land is recognized", _ROLL,
         synonyms=("building value", "improvements"),
     ),
     Trait("value-sqft", "value a sq ft", Section.VALUE, Kind.MONEY, "estimated value for each square foot of living area",

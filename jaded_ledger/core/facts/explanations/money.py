@@ -9,7 +9,7 @@ from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.facts.explanations.entries import Entry, Source, counted, day, figure, kind_text, money, not_on_file, on_roll
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.finance import rates
-from jaded_ledger.core.finance.amortisation import payments_due
+from jaded_ledger.core.finance.amortization import payments_due
 from jaded_ledger.core.finance.debts import LoanState
 
 

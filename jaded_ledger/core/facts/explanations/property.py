@@ -138,4 +138,4 @@ def area(found: Findings, trait: Trait) -> Iterator[Entry]:
     for label, text in told.stated:
         yield Entry(label, text)
     if not told.stated:
-        yield Entry("The area", "·", "no neighbourhood or municipality is on the roll, or nothing is on record there")
+        yield Entry("The area", "·", "no neighborhood or municipality is on the roll, or nothing is on record there")

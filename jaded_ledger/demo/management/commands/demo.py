@@ -64,7 +64,7 @@ class Command(BaseCommand):
                 self._load(county, Path(folder) / county.key, second, options["verbosity"])
                 shutil.rmtree(Path(folder) / county.key)
         self._derive()
-        for area in Area.objects.filter(kind=Area.AreaKind.NEIGHBOURHOOD, text__in=GRADES):
+        for area in Area.objects.filter(kind=Area.AreaKind.NEIGHBORHOOD, text__in=GRADES):
             AreaGrade.objects.get_or_create(team=team, area=area, defaults={"grade": GRADES[area.text]})
         make_lists(team, kept.today)
         kept.is_complete = True

@@ -6,24 +6,8 @@ from typing import Any
 
 from django.core.management.base import CommandError
 from django.core.management.commands.migrate import Command as Migrate
-from django.db import connections
-from django.db.migrations.loader import MigrationLoader
-from django.db.migrations.recorder import MigrationRecorder
 
-# The last version that carries the migrations one by one (docs/decisions/0030-migrations-squashed.md).
-LAST_ONE_BY_ONE = "c48b14e"
-
-
-def missing_steps(database: str) -> list[str]:
-    """Return the steps that a database of an earlier version lacks, of those that this version has squashed."""
-    done = set(MigrationRecorder(connections[database]).applied_migrations())
-    missing = []
-    for migration in MigrationLoader(None).disk_migrations.values():
-        steps = [step for step in migration.replaces if step not in done]
-        was_begun = len(steps) < len(migration.replaces)
-        if was_begun and (migration.app_label, migration.name) not in done:
-            missing += [f"{label}.{name}" for label, name in steps]
-    return missing
+from jaded_ledger.records.earlier_version import LAST_ONE_BY_ONE, bring_over, missing_steps
 
 
 class Command(Migrate):
@@ -36,4 +20,5 @@ class Command(Migrate):
                 f"the steps one by one. Check out commit {LAST_ONE_BY_ONE}, run bin/manage migrate there with this database, and start "
                 "this version again. Nothing was changed."
             )
+        bring_over(options["database"])
         super().handle(*args, **options)
