@@ -77,7 +77,7 @@ class OldNames(DemoTestCase):
         Selection.objects.filter(pk=selection.pk).update(
             search="neighbourhood: Harbour Wards", columns=["storeys", "beds"], sort="-storeys"
         )
-        areas = Area.objects.filter(kind=Area.Kind.NEIGHBORHOOD).count()
+        areas = Area.objects.filter(kind=Area.AreaKind.NEIGHBORHOOD).count()
         recorder = MigrationRecorder(connection)
         steps = MigrationLoader(None).disk_migrations["records", "0001_tables"].replaces
         with connection.cursor() as cursor:
@@ -92,7 +92,7 @@ class OldNames(DemoTestCase):
             (selection.search, selection.columns, selection.sort), ("neighborhood: Harbour Wards", ["stories", "beds"], "-stories")
         )
         self.assertGreater(areas, 0)
-        self.assertEqual(Area.objects.filter(kind=Area.Kind.NEIGHBORHOOD).count(), areas)
+        self.assertEqual(Area.objects.filter(kind=Area.AreaKind.NEIGHBORHOOD).count(), areas)
         self.assertTrue(ParcelFacts.objects.filter(neighborhood__isnull=False, stories__gt=0).exists())
         self.assertTrue(FillRate.objects.filter(trait="neighborhood").exists())
         recorder.record_applied("records", "0001_tables")

@@ -10,6 +10,7 @@ from urllib.parse import parse_qs, urlsplit
 import pypdf
 from playwright.sync_api import Page, expect
 
+from jaded_ledger.demo.people import PASSWORD, USER
 from jaded_ledger.outreach.models import ContactExport
 from tests.browser.case import BrowserCase, in_browser
 
@@ -35,6 +36,13 @@ class Story(BrowserCase):
 
     @in_browser
     def test_from_sign_in_to_labels_by_keyboard_alone(self, page: Page) -> None:
+        self.context.clear_cookies()
+        page.goto(self.live_server_url)
+        page.keyboard.type(USER)
+        page.keyboard.press("Tab")
+        page.keyboard.type(PASSWORD)
+        page.keyboard.press("Enter")
+        page.wait_for_selector("#book")
         # A value found by what it is called, a saying, and a trait whose editor opens.
         self.add(page, "two-flat", "duplex")
         expect(page.locator(".line")).to_have_count(1)
