@@ -65,7 +65,7 @@ class EveryTrait(DemoTestCase):
         self.assertTrue(words)
 
     def test_what_is_derived_has_somebody_to_explain_it(self) -> None:
-        derived = {trait.key for trait in CATALOGUE if trait.is_derived}
+        derived = {trait.key for trait in CATALOGUE if trait.rule}
         by_teams = team_traits().keys()
         self.assertEqual(derived - by_teams, EXPLAINERS.keys() & derived)
         self.assertEqual(by_teams & EXPLAINERS.keys(), set())
@@ -122,7 +122,7 @@ class EveryTrait(DemoTestCase):
             value = value_of(facts, trait)
             kind = "unknown" if value is None else NONE if value in (NONE, ()) else "value"
             found.setdefault(kind, facts.parcel_id)
-            if len(found) == (3 if trait.is_derived else 1):
+            if len(found) == (3 if trait.rule else 1):
                 break
         return list(Parcel.objects.filter(pk__in=found.values()).select_related("county"))
 

@@ -14,6 +14,7 @@ from jaded_ledger.find.compiler import compile
 from jaded_ledger.records.derivation import derive
 from jaded_ledger.records.models import County, ParcelFacts, RollEntry
 from tests.demo import DemoTestCase
+from tests.search_edits import moved, struck
 
 SEARCH = parse("""county: Tamarack
 owner-occupied: no
@@ -43,10 +44,10 @@ class Tallies(DemoTestCase):
     def test_striking_moving_and_taking_back_read_nothing(self) -> None:
         self.assertEqual(self.ask(SEARCH)[1], 1)
         for search in (
-            SEARCH.with_struck(1, True),
-            SEARCH.with_moved(3, -2),
+            struck(SEARCH, 1),
+            moved(SEARCH, 3, -2),
             SEARCH.without_line(2),
-            SEARCH.with_struck(0, True).with_moved(0, 2),
+            moved(struck(SEARCH, 0), 0, 2),
             SEARCH,
         ):
             with self.subTest(search):

@@ -101,21 +101,7 @@ class Acts(TestCase):
         self.assertEqual(parse(format(lines.search)), lines.search)
 
 
-class Moves(TestCase):
-    def test_a_line_moves_as_far_as_there_are_lines(self) -> None:
-        search = parse("beds: 1\nbeds: 2\nbeds: 3")
-        for place, by, order in (
-            (0, 1, "213"),
-            (1, 1, "132"),
-            (2, 1, "123"),
-            (2, -1, "132"),
-            (1, -1, "213"),
-            (0, -1, "123"),
-            (0, 9, "231"),
-        ):
-            moved = format(search.with_moved(place, by)).replace("beds: ", "").split()
-            self.assertEqual("".join(moved), order, (place, by))
-
+class Refusing(TestCase):
     def test_a_phrase_refused_joins_those_of_the_same_fields(self) -> None:
         for text, refused in (
             ('any of "as is"', 'any of "as is"; none of "not this"'),

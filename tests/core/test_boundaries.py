@@ -23,7 +23,7 @@ from jaded_ledger.core.market.on_market import (
     latest_of,
     left_market_on,
 )
-from jaded_ledger.core.title.sales import DeedType, Flip, Transfer, flips, in_time, is_cash_purchase, is_sale, purchase_loans, sales_of
+from jaded_ledger.core.title.sales import DeedType, Flip, Transfer, flips, in_time, is_cash_purchase, is_sale, purchase_loans
 from tests.core.test_loans import ends, event, loan
 from tests.core.test_market import listing, turned
 
@@ -50,7 +50,6 @@ class Sales(unittest.TestCase):
         late, early, same = sale(day, recorded_on=day + DAY, key=1), sale(day, key=3), sale(day, key=2)
         before = sale(day - DAY, recorded_on=day + 9 * DAY, key=9)
         self.assertEqual(in_time([late, early, same, before]), [before, same, early, late])
-        self.assertEqual(sales_of([late, sale(day, 1), before]), [before, late])
 
     def test_a_purchase_loan_within_thirty_days_of_the_sale_or_its_recording(self) -> None:
         sold = sale(date(2020, 5, 1), recorded_on=date(2020, 5, 11))

@@ -8,11 +8,15 @@ from decimal import Decimal
 
 from jaded_ledger.core.finance.debts import Loan
 from jaded_ledger.core.title.holding import Acquired, holding, whole_years
-from jaded_ledger.core.title.sales import DeedType, Transfer, flips, in_time, is_cash_purchase, is_sale, sales_of
+from jaded_ledger.core.title.sales import DeedType, Transfer, flips, in_time, is_cash_purchase, is_sale
 
 
 def deed(day: date, price: int | None = 100_000, kind: str = "warranty", related: bool = False, **more) -> Transfer:
     return Transfer(day, DeedType(kind), None if price is None else Decimal(price), related, day, **more)
+
+
+def _sales(*transfers: Transfer) -> list[Transfer]:
+    return [transfer for transfer in in_time(transfers) if is_sale(transfer)]
 
 
 class Sales(unittest.TestCase):
@@ -29,12 +33,12 @@ class Sales(unittest.TestCase):
     def test_the_last_sale_is_not_the_last_transfer(self) -> None:
         into_trust = deed(date(2023, 1, 9), None, "quitclaim", related=True)
         later, earlier = deed(date(2019, 5, 2)), deed(date(2001, 3, 3))
-        self.assertEqual(sales_of([later, into_trust, earlier]), [earlier, later])
-        self.assertEqual(sales_of([into_trust]), [])
+        self.assertEqual(_sales(later, into_trust, earlier), [earlier, later])
+        self.assertEqual(_sales(into_trust), [])
 
     def test_flips(self) -> None:
         first, second, third = deed(date(2018, 1, 10), 60_000), deed(date(2020, 1, 10), 95_000), deed(date(2022, 1, 11), 99_000)
-        found = flips(sales_of([third, first, second]))
+        found = flips(_sales(third, first, second))
         self.assertEqual([(flip.margin, flip.days) for flip in found], [(35_000, 730)], "24 months to the day count, a day more does not")
         self.assertEqual(flips([first, deed(date(2019, 1, 1), 60_000)]), (), "not for the same price")
 

@@ -82,7 +82,7 @@ class Lift(unittest.TestCase):
         # 30 of 60 against 100 of 1,000: 50 % against 10 %, five times as often.
         found = self.of_probate(self.county(60, 30, 1000, 100))
         self.assertEqual((found.cases, found.hits, found.without), (60, 30, 1000))
-        self.assertEqual((found.share, found.share_without), (0.5, 0.1))
+        self.assertEqual((found.share, found.expected / found.cases), (0.5, 0.1))
         self.assertEqual(found.lift, 5)
 
     def test_each_county_is_held_against_itself(self) -> None:
@@ -96,7 +96,7 @@ class Lift(unittest.TestCase):
         for county in (self.county(49, 30, 1000, 100), self.county(60, 30, 49, 10)):
             found = self.of_probate(county)
             self.assertTrue(found.is_withheld)
-            self.assertEqual((found.share, found.share_without, found.lift), (None, None, None))
+            self.assertEqual((found.share, found.lift), (None, None))
             self.assertIn("fewer than 50", found.why_withheld)
         self.assertFalse(self.of_probate(self.county(50, 30, 50, 10)).is_withheld)
 

@@ -121,7 +121,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
             else:
                 lines.append(self.criterion(draw))
                 if struck:
-                    lines[-1] = Search((), (lines[-1],)).with_struck(0, True).lines[0]
+                    lines[-1] = struck(Search((), (lines[-1],)), 0).lines[0]
         return Search((), tuple(lines))
 
     @settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))

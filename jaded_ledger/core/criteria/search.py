@@ -146,14 +146,3 @@ class Search:
         lines = list(self.lines)
         del lines[place]
         return replace(self, lines=tuple(lines))
-
-    def with_struck(self, place: int, struck: bool) -> Search:
-        """Return the search with a line struck or applied again. Raises IndexError."""
-        return self.with_line_at(place, replace(self.lines[place], struck=struck))
-
-    def with_moved(self, place: int, by: int) -> Search:
-        """Return the search with a line moved up (-1) or down (1), as far as there are lines. Raises IndexError."""
-        lines = list(self.lines)
-        line = lines.pop(place)
-        lines.insert(max(0, min(len(lines), place + by)), line)
-        return replace(self, lines=tuple(lines))

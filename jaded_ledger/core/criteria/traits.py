@@ -94,11 +94,6 @@ class Trait:
         return bool(self.county)
 
     @property
-    def is_derived(self) -> bool:
-        """Whether it is computed rather than shown as recorded."""
-        return bool(self.rule)
-
-    @property
     def has_none(self) -> bool:
         """Whether it can be known that there is nothing: no such event, an empty set."""
         return bool(self.event) or self.kind is Kind.SET

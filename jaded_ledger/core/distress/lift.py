@@ -71,10 +71,6 @@ class Lift:
         return None if self.is_withheld else self.hits / self.cases
 
     @property
-    def share_without(self) -> float | None:
-        return None if self.is_withheld else self.expected / self.cases
-
-    @property
     def lift(self) -> float | None:
         """How many times as often; None where it is withheld or none without came to anything."""
         return None if self.is_withheld or not self.expected else self.hits / self.expected

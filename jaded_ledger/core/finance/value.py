@@ -85,11 +85,6 @@ class Equity:
         """Equity in percentage points of value."""
         return percent(self.amount, self.value)
 
-    @property
-    def loan_to_value(self) -> Decimal:
-        """Open loans in percentage points of value."""
-        return percent(self.loans, self.value)
-
 
 def equity(value: Decimal | None, loans: Decimal | None, liens: Decimal | None, taxes: Decimal | None) -> Equity | None:
     """Return the equity; None where a part of it is not known.

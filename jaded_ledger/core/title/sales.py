@@ -79,11 +79,6 @@ def in_time(transfers: Iterable[Transfer]) -> list[Transfer]:
     return sorted(transfers, key=lambda transfer: (transfer.sold_on, transfer.recorded_on, transfer.key))
 
 
-def sales_of(transfers: Iterable[Transfer]) -> list[Transfer]:
-    """Return the sales, oldest first."""
-    return [one for one in in_time(transfers) if is_sale(one)]
-
-
 def purchase_loans(sale: Transfer, loans: Iterable[Loan]) -> list[Loan]:
     """Return the loans that paid for a sale: for a purchase or for nothing stated, recorded close to it or to its recording."""
     first = sale.sold_on - timedelta(FINANCED_WITHIN)

@@ -45,9 +45,15 @@ async function turnTo(key) {
   if (!face || ("redrawn" in face.dataset && isBehind(face))) {
     const address = `${faces.dataset.address}?${$("#search").dataset.state}`;
     const place = face ? { target: face, swap: "outerHTML" } : { target: faces, swap: "beforeend" };
+    const before = stamp(asked());
     await htmx.ajax("GET", address, { ...place, source: "#search", values: { face: key } });
     face = sectionOf(key);
     if (!face) return;
+    // The search was edited meanwhile: what has come is of the one before.
+    if ("redrawn" in face.dataset && stamp(asked()) !== before) {
+      turnTo(key);
+      return;
+    }
   }
   show(key);
   if (isBehind(face)) tell(face);
