@@ -110,7 +110,7 @@ def _rows_of(text: str, county: int | None, where: str) -> list[Row]:
     assert [row.parcel_id for row in page_rows(compiled.matches, COLUMNS, "-assessed-value", 1)] == by_hand_ids
     print(f"{where}: {found.opening:,} parcels, {found.matches:,} match the six criteria")
     changed = struck(search, 1)
-    rearranged = moved(search, 0, 3)
+    reordered = moved(search, 0, 3)
     one_criterion = f"SELECT parcel_id FROM records_parcelfacts f WHERE {_opening(county)} AND {BY_HAND[-1]}"
     assert balance(compile(changed, scope)).matches == _in_duckdb(county, [*BY_HAND[:1], *BY_HAND[2:]])[0][0]
 
@@ -119,7 +119,7 @@ def _rows_of(text: str, county: int | None, where: str) -> list[Row]:
         return balance(compile(search, scope))
 
     yield compare(f"balance after a line was struck, {where}", 1.0, lambda: balance(compile(changed, scope)), lambda: _in_duckdb(county))
-    yield compare(f"balance after a line was rearranged, {where}", 1.0, lambda: balance(compile(rearranged, scope)), lambda: _in_duckdb(county))
+    yield compare(f"balance after a line was moved, {where}", 1.0, lambda: balance(compile(reordered, scope)), lambda: _in_duckdb(county))
     yield compare(f"balance with a value seen before, {where}", 1.0, lambda: balance(compile(search, scope)), lambda: _in_duckdb(county))
     yield compare(
         f"balance after a new value, against reading that criterion's ids, {where}", 1.2, anew, lambda: _run(one_criterion)
