@@ -6,7 +6,9 @@ import unittest
 from datetime import date
 from decimal import Decimal
 
+from jaded_ledger.core.criteria.catalogue.choices import SIGNALS
 from jaded_ledger.core.distress import signals as s
+from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.facts.columns import Columns, derive_columns, rounded, whole_dollars
 from jaded_ledger.core.facts.record import Building, Ground, Owned, Permit, Project
 from tests.core.test_boundaries import TODAY, sale
@@ -111,6 +113,11 @@ class Figures(unittest.TestCase):
     def test_the_last_transfer_is_not_the_first(self) -> None:
         found = columns(["deeds"], transfers=[sale(date(2010, 1, 4), 50_000), sale(date(2020, 1, 4), None), sale(date(2015, 1, 4), 60_000)])
         self.assertEqual((found["last_transfer"], found["last_sale"]), (date(2020, 1, 4), date(2015, 1, 4)))
+
+    def test_each_sign_that_ever_was_with_its_day(self) -> None:
+        found = columns(["vacancies"], filed=s.Filed(vacancies=[s.Episode(date(2020, 1, 4), date(2020, 6, 1))]))
+        vacant = [one.code for one in SIGNALS if one.key == SignalKind.VACANCY]
+        self.assertEqual((found["signs_ever"], found["signs_ever_days"]), (vacant, [date(2020, 1, 4)]))
 
     def test_acres(self) -> None:
         # An acre is 43,560 square feet (NIST Handbook 44, appendix C; from memory).

@@ -178,3 +178,10 @@ class Explanations(unittest.TestCase):
         for key in ("equity", "zoning"):
             explanation = explain(found, CATALOGUE[key], 5)
             self.assertEqual((explanation.value, explanation.rule), (5, CATALOGUE[key].rule or "as recorded"))
+
+    def test_a_landlord_s_dwelling_is_residential_by_its_class(self) -> None:
+        """Single-family to land for building are, and no class is not known; the classes are in the order of the catalogue."""
+        for kind, said in ((1, "yes"), (8, "yes"), (9, "no"), (None, "·")):
+            found = of(ON_FILE, roll=roll(property_class=kind))
+            entries = {entry.label: entry.text for entry in explain(found, CATALOGUE["tired-landlord"], None).entries}
+            self.assertEqual(entries["Residential"], said, kind)

@@ -214,7 +214,7 @@ class Distress(unittest.TestCase):
             self.assertEqual([(one.kind, one.is_open) for one in found.signals], [(SignalKind.UNSOLD_LISTING, is_open)], sold)
 
     def test_cuts_of_what_is_offered(self) -> None:
-        cut = {"A": [Change(TODAY - DAY, "ListPrice", "300000", "280000", 5)]}
+        cut = {"A": [Change(TODAY - 3 * DAY, "ListPrice", "310000", "300000", 4), Change(TODAY - DAY, "ListPrice", "300000", "280000", 5)]}
         (sign,) = of(listings=[listing("A", TODAY - 9 * DAY)], changes=cut).signals
         self.assertEqual((sign.kind, sign.on, sign.row), (SignalKind.PRICE_CUTS, TODAY - DAY, ("listing-event", 5)))
         gone = listing("A", TODAY - 9 * DAY, "Closed", close_date=TODAY)

@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaded_ledger.core.criteria.text import format
+from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.ownership.names import OwnerKind
 from jaded_ledger.core.stacking.changes_since import SinceAdded, StateNow, StateThen, changes_since
 from jaded_ledger.core.stacking.combining import ways
@@ -95,6 +96,16 @@ class Together(TestCase):
             then = StateThen(date(2026, 1, 1), None, due, OwnerKind.INDIVIDUAL)
             since = list(changes_since(then, StateNow(None, None, now, OwnerKind.INDIVIDUAL, None)))
             self.assertEqual(since, [SinceAdded.PAID_UP] if has_paid else [], (due, now))
+
+    def test_off_the_market_since_it_was_added(self) -> None:
+        day = date(2026, 1, 1)
+        for then_status, since, came in (
+            (StandardStatus.ACTIVE, day, True), (None, day, False), (None, date(2026, 1, 2), True), (None, date(2025, 12, 31), False),
+            (None, None, False),
+        ):  # fmt: skip
+            then = StateThen(day, then_status, None, OwnerKind.INDIVIDUAL)
+            found = list(changes_since(then, StateNow(StandardStatus.EXPIRED, since, None, OwnerKind.INDIVIDUAL, None)))
+            self.assertEqual(found, [SinceAdded.OFF_MARKET] if came else [], (then_status, since))
 
     def test_what_came_on_the_day_itself_was_known(self) -> None:
         then = StateThen(date(2026, 1, 1), None, None, OwnerKind.INDIVIDUAL)
