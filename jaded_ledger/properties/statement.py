@@ -63,8 +63,8 @@ def _name(name: RecordedName | None) -> str:
     return in_reading_case(name.text) if name else ""
 
 
-def _between(one: RecordedName | None, other: RecordedName | None) -> str:
-    return " to ".join(filter(None, (_name(one), _name(other))))
+def _between(by: RecordedName | None, to: RecordedName | None) -> str:
+    return " to ".join(filter(None, (_name(by), _name(to))))
 
 
 def _said(word: str) -> str:
@@ -88,82 +88,122 @@ def _terms(loan: models.Loan) -> str:
 
 
 def _debts(record: PropertyRecord) -> Iterator[StatementLine]:
-    for one in record.rows(models.Loan):
-        note = "to its full limit" if one.kind == LoanKind.CREDIT_LINE else one.rate_kind
+    for loan in record.rows(models.Loan):
+        note = "to its full limit" if loan.kind == LoanKind.CREDIT_LINE else loan.rate_kind
         yield StatementLine(
-            one.recorded_on, About.DEBT, _terms(one), one, _name(one.lender), note, debit=one.amount, number=one.document_number
+            loan.recorded_on, About.DEBT, _terms(loan), loan, _name(loan.lender), note, debit=loan.amount, number=loan.document_number
         )
-    for one in record.rows(models.LoanEvent):
-        document = f"{_said(one.kind)} of {one.loan_number}"
-        yield StatementLine(one.recorded_on, About.DEBT, document, one, _between(one.by, one.to), number=one.document_number)
-    for one in record.rows(models.Lien):
-        document = f"{_said(one.kind)} lien"
-        yield StatementLine(one.recorded_on, About.DEBT, document, one, _name(one.claimant), debit=one.amount, number=one.document_number)
-    for one in record.rows(models.LienRelease):
-        paid = f"paid {money_text(one.amount)}" if one.amount is not None else ""
-        yield StatementLine(one.recorded_on, About.DEBT, f"Release of lien {one.lien_number}", one, note=paid, number=one.document_number)
+    for event in record.rows(models.LoanEvent):
+        document = f"{_said(event.kind)} of {event.loan_number}"
+        yield StatementLine(event.recorded_on, About.DEBT, document, event, _between(event.by, event.to), number=event.document_number)
+    for lien in record.rows(models.Lien):
+        document = f"{_said(lien.kind)} lien"
+        yield StatementLine(
+            lien.recorded_on, About.DEBT, document, lien, _name(lien.claimant), debit=lien.amount, number=lien.document_number
+        )
+    for release in record.rows(models.LienRelease):
+        paid = f"paid {money_text(release.amount)}" if release.amount is not None else ""
+        yield StatementLine(
+            release.recorded_on, About.DEBT, f"Release of lien {release.lien_number}", release, note=paid, number=release.document_number
+        )
 
 
 def _taxes(record: PropertyRecord) -> Iterator[StatementLine]:
-    for one in sorted((year for year in record.rows(models.TaxYear) if year.due), key=lambda year: year.year):
-        yield StatementLine(one.valid_from, About.TAX, f"Tax of {one.year} due", one, note="with interest, as of this day", debit=one.due)
-    for one in record.rows(models.Exemption):
-        yield StatementLine(one.since, About.TAX, f"{one.kind} exemption", one)
-        if one.until:
-            yield StatementLine(one.until, About.TAX, f"{one.kind} exemption ends", one)
+    for tax_year in sorted((year for year in record.rows(models.TaxYear) if year.due), key=lambda year: year.year):
+        yield StatementLine(
+            tax_year.valid_from,
+            About.TAX,
+            f"Tax of {tax_year.year} due",
+            tax_year,
+            note="with interest, as of this day",
+            debit=tax_year.due,
+        )
+    for exemption in record.rows(models.Exemption):
+        yield StatementLine(exemption.since, About.TAX, f"{exemption.kind} exemption", exemption)
+        if exemption.until:
+            yield StatementLine(exemption.until, About.TAX, f"{exemption.kind} exemption ends", exemption)
 
 
 def _courts(record: PropertyRecord) -> Iterator[StatementLine]:
-    for one in record.rows(models.CourtCase):
-        case, court = f"{_said(one.kind)} case", in_reading_case(one.court)
-        yield StatementLine(one.filed_on, About.COURT, f"{case} filed", one, court, amount=one.amount, number=one.case_number)
-        if one.status != CaseStatus.FILED and one.status_on:
-            yield StatementLine(one.status_on, About.COURT, f"{case}: {one.status}", one, court, number=one.case_number)
-    for one in record.rows(models.ForeclosureStep):
-        step = f"Foreclosure: {one.step.replace('-', ' ')}"
-        yield StatementLine(one.taken_on, About.COURT, step, one, _name(one.lender), amount=one.amount, number=one.case_number)
-    for one in record.rows(models.Auction):
-        note = f"at least {money_text(one.minimum_bid)}" if one.minimum_bid is not None else ""
-        sale, party = f"{_said(one.kind)} auction, {one.status.replace('-', ' ')}", _name(one.buyer) or one.place
-        yield StatementLine(one.held_on, About.COURT, sale, one, party, note, one.sold_for, number=one.case_number)
+    for court_case in record.rows(models.CourtCase):
+        case, court = f"{_said(court_case.kind)} case", in_reading_case(court_case.court)
+        yield StatementLine(
+            court_case.filed_on, About.COURT, f"{case} filed", court_case, court, amount=court_case.amount, number=court_case.case_number
+        )
+        if court_case.status != CaseStatus.FILED and court_case.status_on:
+            yield StatementLine(
+                court_case.status_on, About.COURT, f"{case}: {court_case.status}", court_case, court, number=court_case.case_number
+            )
+    for foreclosure_step in record.rows(models.ForeclosureStep):
+        step = f"Foreclosure: {foreclosure_step.step.replace('-', ' ')}"
+        yield StatementLine(
+            foreclosure_step.taken_on,
+            About.COURT,
+            step,
+            foreclosure_step,
+            _name(foreclosure_step.lender),
+            amount=foreclosure_step.amount,
+            number=foreclosure_step.case_number,
+        )
+    for auction in record.rows(models.Auction):
+        note = f"at least {money_text(auction.minimum_bid)}" if auction.minimum_bid is not None else ""
+        sale, party = f"{_said(auction.kind)} auction, {auction.status.replace('-', ' ')}", _name(auction.buyer) or auction.place
+        yield StatementLine(auction.held_on, About.COURT, sale, auction, party, note, auction.sold_for, number=auction.case_number)
 
 
 def _use(record: PropertyRecord) -> Iterator[StatementLine]:
-    for one in record.rows(models.Permit):
-        permit = f"Permit, {one.kind}" if one.kind else "Permit"
-        yield StatementLine(one.issued_on, About.USE, permit, one, _name(one.contractor), one.description, one.cost, number=one.number)
-    for one in record.rows(models.Violation):
-        yield StatementLine(one.opened_on, About.USE, "Code violation", one, note=one.description, amount=one.fine, number=one.number)
-        if one.closed_on:
-            yield StatementLine(one.closed_on, About.USE, "Code violation closed", one, number=one.number)
-    for one in record.rows(models.Vacancy):
-        yield StatementLine(one.since, About.USE, "Noticed empty", one, note=one.noticed_by)
-        if one.until:
-            yield StatementLine(one.until, About.USE, "No longer empty", one, note=one.noticed_by)
-    for one in record.rows(models.Rental):
-        unit = f", {one.unit}" if one.unit else ""
-        yield StatementLine(one.since, About.USE, f"Let{unit}", one, _name(one.tenant), one.noted_by, one.rent)
-        if one.until:
-            yield StatementLine(one.until, About.USE, f"No longer let{unit}", one, _name(one.tenant))
+    for permit in record.rows(models.Permit):
+        document = f"Permit, {permit.kind}" if permit.kind else "Permit"
+        yield StatementLine(
+            permit.issued_on, About.USE, document, permit, _name(permit.contractor), permit.description, permit.cost, number=permit.number
+        )
+    for violation in record.rows(models.Violation):
+        yield StatementLine(
+            violation.opened_on,
+            About.USE,
+            "Code violation",
+            violation,
+            note=violation.description,
+            amount=violation.fine,
+            number=violation.number,
+        )
+        if violation.closed_on:
+            yield StatementLine(violation.closed_on, About.USE, "Code violation closed", violation, number=violation.number)
+    for vacancy in record.rows(models.Vacancy):
+        yield StatementLine(vacancy.since, About.USE, "Noticed empty", vacancy, note=vacancy.noticed_by)
+        if vacancy.until:
+            yield StatementLine(vacancy.until, About.USE, "No longer empty", vacancy, note=vacancy.noticed_by)
+    for rental in record.rows(models.Rental):
+        unit = f", {rental.unit}" if rental.unit else ""
+        yield StatementLine(rental.since, About.USE, f"Let{unit}", rental, _name(rental.tenant), rental.noted_by, rental.rent)
+        if rental.until:
+            yield StatementLine(rental.until, About.USE, f"No longer let{unit}", rental, _name(rental.tenant))
 
 
 def _offers(record: PropertyRecord) -> Iterator[StatementLine]:
-    for one in record.rows(models.Listing):
-        begun = one.on_market_date or one.listing_contract_date or one.first_seen_on
-        asked = one.lease_amount if one.lease_amount is not None else one.original_list_price or one.list_price
-        office = one.list_office_name or one.originating_system_name
-        yield StatementLine(begun, About.OFFERS, f"Listed, {one.offer}", one, office, amount=asked, number=one.listing_id)
-        if one.standard_status == StandardStatus.CLOSED:
+    for listing in record.rows(models.Listing):
+        begun = listing.on_market_date or listing.listing_contract_date or listing.first_seen_on
+        asked = listing.lease_amount if listing.lease_amount is not None else listing.original_list_price or listing.list_price
+        office = listing.list_office_name or listing.originating_system_name
+        yield StatementLine(begun, About.OFFERS, f"Listed, {listing.offer}", listing, office, amount=asked, number=listing.listing_id)
+        if listing.standard_status == StandardStatus.CLOSED:
             yield StatementLine(
-                one.close_date, About.OFFERS, "Listing closed", one, office, one.buyer_financing, one.close_price, number=one.listing_id
+                listing.close_date,
+                About.OFFERS,
+                "Listing closed",
+                listing,
+                office,
+                listing.buyer_financing,
+                listing.close_price,
+                number=listing.listing_id,
             )
-    for one in record.rows(models.ListingEvent):
-        day, listing = one.modification_timestamp, one.resource_record_id
-        if one.field_name == "ListPrice":
-            was = f"from {money_text(Decimal(one.previous_value))}" if one.previous_value else ""
-            yield StatementLine(day, About.OFFERS, "Price changed", one, note=was, amount=Decimal(one.new_value), number=listing)
-        elif one.new_value != StandardStatus.CLOSED:
-            yield StatementLine(day, About.OFFERS, one.new_value, one, number=listing)
+    for event in record.rows(models.ListingEvent):
+        day, number = event.modification_timestamp, event.resource_record_id
+        if event.field_name == "ListPrice":
+            was = f"from {money_text(Decimal(event.previous_value))}" if event.previous_value else ""
+            yield StatementLine(day, About.OFFERS, "Price changed", event, note=was, amount=Decimal(event.new_value), number=number)
+        elif event.new_value != StandardStatus.CLOSED:
+            yield StatementLine(day, About.OFFERS, event.new_value, event, number=number)
 
 
 _CHAPTERS = (_deeds, _debts, _taxes, _courts, _use, _offers)
@@ -209,7 +249,7 @@ def statement(record: PropertyRecord, found: Findings) -> list[StatementLine]:
         if movement.row is None:
             line = StatementLine(movement.on, About.DEBT, movement.label, None, note=movement.note, credit=movement.credit)
             set_down.append((movement.on, movement.place, line, movement))
-    return list(_balanced(sorted(set_down, key=lambda one: one[:2]), found))
+    return list(_balanced(sorted(set_down, key=lambda entry: entry[:2]), found))
 
 
 def _row_of(row: Filed | None) -> Row:

@@ -94,17 +94,19 @@ class _Area:
         """Return what the facts of its parcels are computed from, as it is stored."""
         return {
             "name": name,
-            "levels": {str(year): _stored(one) for year, one in sorted(self.levels.items())},
+            "levels": {str(year): _stored(median) for year, median in sorted(self.levels.items())},
             "now": _stored(self.now),
-            "square_foot": {str(key or ""): _stored(one) for key, one in sorted(self.square_foot.items(), key=lambda item: item[0] or 0)},
+            "square_foot": {
+                str(key or ""): _stored(median) for key, median in sorted(self.square_foot.items(), key=lambda item: item[0] or 0)
+            },
             "rent": _stored(self.rent),
             "frontage": _stored(self.frontage),
             "asked": {key: [str(price) for price in sorted(prices)] for key, prices in sorted(self.asked.items())},
         }
 
 
-def _stored(one: Median | None) -> list[Any] | None:
-    return None if one is None else [str(one.value.normalize()), one.count]
+def _stored(median: Median | None) -> list[Any] | None:
+    return None if median is None else [str(median.value.normalize()), median.count]
 
 
 def _read(stored: list[Any] | None) -> Median | None:
@@ -112,7 +114,7 @@ def _read(stored: list[Any] | None) -> Median | None:
 
 
 def _levels(context: Context) -> PriceLevels:
-    by_year = {int(year): one for year, stored in context.get("levels", {}).items() if (one := _read(stored))}
+    by_year = {int(year): median for year, stored in context.get("levels", {}).items() if (median := _read(stored))}
     return PriceLevels(by_year, _read(context.get("now")))
 
 
@@ -121,7 +123,9 @@ def read_figures(context: Context) -> AreaFigures:
     return AreaFigures(
         name=context.get("name", ""),
         levels=_levels(context),
-        square_foot={int(key) if key else None: one for key, stored in context.get("square_foot", {}).items() if (one := _read(stored))},
+        square_foot={
+            int(key) if key else None: median for key, stored in context.get("square_foot", {}).items() if (median := _read(stored))
+        },
         rent=_read(context.get("rent")),
         frontage=_read(context.get("frontage")),
         asked={
@@ -143,8 +147,8 @@ def stated(row: models.AreaFigures) -> tuple[tuple[str, str], ...]:
     counts = row.counts
 
     def told(key: str, unit: str = "") -> str:
-        one = _read(counts.get(key))
-        return f"${one.value:,.2f}{unit}, of {one.count:,}" if one else "not told by anything on record"
+        median = _read(counts.get(key))
+        return f"${median.value:,.2f}{unit}, of {median.count:,}" if median else "not told by anything on record"
 
     window = f"the 12 months recorded through {day_text(row.through)}" if row.through else "the last 12 months"
     return (
@@ -177,10 +181,10 @@ def _count_sales(county: County, through: date | None, found: dict[int, _Area], 
         return
     sales = ParcelSale.objects.filter(county=county, recorded_on__lte=through)
     residences = sales.filter(living_area__gt=0)
-    for (area, year), one in _medians(
+    for (area, year), median in _medians(
         residences.filter(area__isnull=False).annotate(year=ExtractYear("sold_on")), _SQUARE_FOOT, "area", "year"
     ).items():
-        found[area].levels[year] = one
+        found[area].levels[year] = median
     whole.levels = _medians(residences.annotate(year=ExtractYear("sold_on")), _SQUARE_FOOT, "year")
     window, before = _ending(through), _ending(through, 1)
     if window is None or before is None:
@@ -188,16 +192,18 @@ def _count_sales(county: County, through: date | None, found: dict[int, _Area], 
     recent = sales.filter(recorded_on__range=window, area__isnull=False)
     of_residences = recent.filter(living_area__gt=0)
     whole.now = _medians(residences.filter(recorded_on__range=window), _SQUARE_FOOT, "county").get(county.pk)
-    for area, one in _medians(of_residences, _SQUARE_FOOT, "area").items():
-        found[area].now = found[area].square_foot[None] = one
-    for area, one in _medians(residences.filter(recorded_on__range=before, area__isnull=False), _SQUARE_FOOT, "area").items():
-        found[area].before = one
-    for (area, kind), one in _medians(of_residences.filter(property_class__isnull=False), _SQUARE_FOOT, "area", "property_class").items():
-        found[area].square_foot[kind] = one
-    for area, one in _medians(recent, _PRICE, "area").items():
-        found[area].price = one
-    for area, one in _medians(of_residences.filter(dwellings__gt=0), _DWELLING, "area").items():
-        found[area].dwelling = one
+    for area, median in _medians(of_residences, _SQUARE_FOOT, "area").items():
+        found[area].now = found[area].square_foot[None] = median
+    for area, median in _medians(residences.filter(recorded_on__range=before, area__isnull=False), _SQUARE_FOOT, "area").items():
+        found[area].before = median
+    for (area, kind), median in _medians(
+        of_residences.filter(property_class__isnull=False), _SQUARE_FOOT, "area", "property_class"
+    ).items():
+        found[area].square_foot[kind] = median
+    for area, median in _medians(recent, _PRICE, "area").items():
+        found[area].price = median
+    for area, median in _medians(of_residences.filter(dwellings__gt=0), _DWELLING, "area").items():
+        found[area].dwelling = median
     counted = recent.values("area").annotate(sold=Count("id"), resold=Count("id", filter=Q(is_resale=True))).order_by()
     for area, sold, resold in counted.values_list("area", "sold", "resold"):
         found[area].sold, found[area].resold = sold, resold
@@ -213,15 +219,15 @@ def _areas_of(county: County, parcels: Iterable[int] | None = None) -> QuerySet[
 
 def _count_rents_and_fronts(county: County, found: dict[int, _Area]) -> None:
     entries = _areas_of(county)
-    for area, one in _medians(entries, F("frontage"), "where").items():
-        found[area].frontage = one
+    for area, median in _medians(entries, F("frontage"), "where").items():
+        found[area].frontage = median
     let = (
         Rental.objects.filter(county=county, superseded_at=None, until=None, rent__gt=0, parcel__rollentry_rows__superseded_at=None)
         .annotate(where=Coalesce("parcel__rollentry_rows__neighborhood_id", "parcel__rollentry_rows__municipality_id"))
         .filter(where__isnull=False)
     )
-    for area, one in _medians(let, F("rent"), "where").items():
-        found[area].rent = one
+    for area, median in _medians(let, F("rent"), "where").items():
+        found[area].rent = median
 
 
 def _count_listings(county: County, through: date | None, found: dict[int, _Area]) -> None:
@@ -242,14 +248,15 @@ def _count_listings(county: County, through: date | None, found: dict[int, _Area
         parcel: (area, kind, rooms)
         for parcel, area, kind, rooms in _areas_of(county, listed).values_list("parcel_id", "where", "property_class", "beds")  # type: ignore[misc]
     }
-    numbers = [one.listing_id for found_ in listed.values() for one in found_ if one.status == StandardStatus.CLOSED]
+    numbers = [listing.listing_id for listings in listed.values() for listing in listings if listing.status == StandardStatus.CLOSED]
     changes = changes_of(county.pk, numbers)
     for parcel, listings in listed.items():
         area, kind, rooms = where.get(parcel, (None, None, None))
         if area is None:
             continue
-        for one in _sold_in(window, listings):
-            found[area].days.append(Decimal(days_on_market(active_periods(one, changes.get(one.listing_id, ()))).days))
+        for listing in _sold_in(window, listings):
+            periods = active_periods(listing, changes.get(listing.listing_id, ()))
+            found[area].days.append(Decimal(days_on_market(periods).days))
         latest = latest_of(listings, lease=False)
         if latest is None or latest.status != StandardStatus.ACTIVE:
             continue
@@ -261,10 +268,10 @@ def _count_listings(county: County, through: date | None, found: dict[int, _Area
 
 def _sold_in(window: tuple[date, date] | None, listings: Iterable[Listing]) -> Iterator[Listing]:
     """Yield the listings by which something was sold within a span of days, both ends included."""
-    for one in listings:
-        is_sale = one.status == StandardStatus.CLOSED and not one.is_lease
-        if window and is_sale and one.close_date and window[0] <= one.close_date <= window[1]:
-            yield one
+    for listing in listings:
+        is_sale = listing.status == StandardStatus.CLOSED and not listing.is_lease
+        if window and is_sale and listing.close_date and window[0] <= listing.close_date <= window[1]:
+            yield listing
 
 
 def _populations(county: County) -> dict[int, int | None]:
@@ -272,27 +279,28 @@ def _populations(county: County) -> dict[int, int | None]:
     return dict(rows.values_list("area_id", "population"))
 
 
-def _row(pk: int, name: str, one: _Area, population: int | None, through: date | None) -> models.AreaFigures:
-    growth = rules.growth(one.now, one.before)
-    rental_yield = rules.rental_yield(one.rent, one.dwelling)
-    supply = rules.months_of_supply(one.active, one.sold)
-    days = rules.median_of(one.days)
-    is_sold_enough = one.sold >= rules.ENOUGH_SALES
+def _row(pk: int, name: str, counted: _Area, population: int | None, through: date | None) -> models.AreaFigures:
+    growth = rules.growth(counted.now, counted.before)
+    rental_yield = rules.rental_yield(counted.rent, counted.dwelling)
+    supply = rules.months_of_supply(counted.active, counted.sold)
+    days = rules.median_of(counted.days)
+    is_sold_enough = counted.sold >= rules.ENOUGH_SALES
     return models.AreaFigures(
         area_id=pk,
-        price=round(one.price.value) if one.price and one.price.is_enough else None,
+        price=round(counted.price.value) if counted.price and counted.price.is_enough else None,
         rental_yield=None if rental_yield is None else round(float(rental_yield), 2),
         growth=None if growth is None else round(float(growth), 2),
         days=round(days.value) if days and days.is_enough else None,
         supply=None if supply is None else round(float(supply), 1),
         population=population,
-        resales=round(100 * one.resold / one.sold, 2) if is_sold_enough else None,
+        resales=round(100 * counted.resold / counted.sold, 2) if is_sold_enough else None,
         counts={
-            "sold": one.sold, "resold": one.resold, "active": one.active, "closed": len(one.days),
-            "let": one.rent.count if one.rent else 0, "dwellings": one.dwelling.count if one.dwelling else 0,
-            "now": _stored(one.now), "before": _stored(one.before), "rent": _stored(one.rent), "dwelling": _stored(one.dwelling),
+            "sold": counted.sold, "resold": counted.resold, "active": counted.active, "closed": len(counted.days),
+            "let": counted.rent.count if counted.rent else 0, "dwellings": counted.dwelling.count if counted.dwelling else 0,
+            "now": _stored(counted.now), "before": _stored(counted.before), "rent": _stored(counted.rent),
+            "dwelling": _stored(counted.dwelling),
         },
-        context=one.context(name),
+        context=counted.context(name),
         through=through,
     )  # fmt: skip
 
@@ -358,10 +366,10 @@ def set_sales(rows: Mapping[int, list[dict[str, Any]]], of: Iterable[int]) -> No
     before: dict[int, list[tuple[Any, ...]]] = defaultdict(list)
     for row in ParcelSale.objects.filter(parcel_id__in=among_ids(of)).order_by("sold_on", "id").values_list(*columns):
         before[row[0]].append(row)
-    changed = {pk: found for pk, found in rows.items() if [tuple(one[c] for c in columns) for one in found] != before.get(pk, [])}
+    changed = {pk: found for pk, found in rows.items() if [tuple(sale[c] for c in columns) for sale in found] != before.get(pk, [])}
     outdated = [pk for pk in before if pk in changed or pk not in rows]
     ParcelSale.objects.filter(parcel_id__in=among_ids(outdated)).delete()
-    flat = [one for found in changed.values() for one in found]
-    for one, pk in zip(flat, allot_ids(ParcelSale, len(flat)) if flat else (), strict=True):
-        one["id"] = pk
+    flat = [sale for found in changed.values() for sale in found]
+    for sale, pk in zip(flat, allot_ids(ParcelSale, len(flat)) if flat else (), strict=True):
+        sale["id"] = pk
     copy_rows(ParcelSale, flat)

@@ -55,17 +55,17 @@ class Balance:
         return None if self.debt is None or self.value is None else self.value - self.debt
 
 
-def _principal(found: Findings, one: LoanState, days: Sequence[date]) -> Iterator[Movement]:
+def _principal(found: Findings, state: LoanState, days: Sequence[date]) -> Iterator[Movement]:
     """Yield what was paid off by schedule up to each of some days, those on which the debt moves otherwise."""
-    before = one.loan.amount
+    before = state.loan.amount
     paid_before = 0
     for day in days:
-        owed = one.owed_on(day)
-        if before is None or owed is None or one.is_line:
+        owed = state.owed_on(day)
+        if before is None or owed is None or state.is_line:
             return
-        paid = min(payments_due(one.begins_on, day), one.months)
+        paid = min(payments_due(state.begins_on, day), state.months)
         if owed < before:
-            label = f"Principal by schedule, {one.loan.recorded_on.year}"
+            label = f"Principal by schedule, {state.loan.recorded_on.year}"
             yield Movement(day, MovementOrder.PRINCIPAL, label, credit=before - owed, note=f"{paid - paid_before} payments")
         before, paid_before = owed, paid
 
@@ -81,20 +81,20 @@ def _year_apart(turns: Iterable[date], shown_on: Iterable[date]) -> list[date]:
 
 
 def _loans(found: Findings, shown_on: Iterable[date]) -> Iterator[Movement]:
-    turned = (day for one in found.loans for day in (one.loan.recorded_on, one.ended_on) if day and day <= found.today)
+    turned = (day for state in found.loans for day in (state.loan.recorded_on, state.ended_on) if day and day <= found.today)
     turns = _year_apart(turned, (day for day in shown_on if day <= found.today))
-    for one in found.loans:
-        loan, end = one.loan, one.ended_on
+    for state in found.loans:
+        loan, end = state.loan, state.ended_on
         yield Movement(loan.recorded_on, MovementOrder.LENT, "", debit=loan.amount, row=("loan", loan.key))
         last = found.today if end is None or end > found.today else end
-        yield from _principal(found, one, [day for day in (*turns, last) if loan.recorded_on < day <= last])
+        yield from _principal(found, state, [day for day in (*turns, last) if loan.recorded_on < day <= last])
         if end is None or end > found.today:
             continue
-        owed = one.owed_on(end)
-        if one.ended is Ended.RELEASED:
-            yield Movement(end, MovementOrder.PAID, "", credit=owed, row=one.ended_by)
+        owed = state.owed_on(end)
+        if state.ended is Ended.RELEASED:
+            yield Movement(end, MovementOrder.PAID, "", credit=owed, row=state.ended_by)
         elif owed is None or owed:
-            yield Movement(end, MovementOrder.PAID, f"{loan.recorded_on.year} loan {one.ended}", credit=owed, note="reckoned")
+            yield Movement(end, MovementOrder.PAID, f"{loan.recorded_on.year} loan {state.ended}", credit=owed, note="reckoned")
 
 
 def _paid_on(found: Findings, lien: Lien) -> date | None:
@@ -123,8 +123,8 @@ def _taxed_on(found: Findings) -> date | None:
 
 def _taxes(found: Findings) -> Iterator[Movement]:
     if day := _taxed_on(found):
-        for one in found.delinquent:
-            yield Movement(day, MovementOrder.TAXED, "", debit=one.due, row=("tax-year", one.key))
+        for year in found.delinquent:
+            yield Movement(day, MovementOrder.TAXED, "", debit=year.due, row=("tax-year", year.key))
 
 
 def debt_on(found: Findings, day: date) -> Decimal | None:
@@ -136,7 +136,7 @@ def debt_on(found: Findings, day: date) -> Decimal | None:
     if owed is None or any(lien.amount is None for lien in liens):
         return None
     taxed = _taxed_on(found)
-    due = sum((one.due or Decimal(0) for one in found.delinquent), Decimal(0)) if taxed and day >= taxed else Decimal(0)
+    due = sum((year.due or Decimal(0) for year in found.delinquent), Decimal(0)) if taxed and day >= taxed else Decimal(0)
     return owed + sum((lien.amount or Decimal(0) for lien in liens), Decimal(0)) + due
 
 
@@ -146,7 +146,7 @@ def movements(found: Findings, shown_on: Iterable[date] = ()) -> list[Movement]:
     Principal is set down whenever a loan begins or ends, today, and on those days on which the debt is shown beside something
     else, at most once a year.
     """
-    return sorted((*_loans(found, shown_on), *_liens(found), *_taxes(found)), key=lambda one: (one.on, one.place))
+    return sorted((*_loans(found, shown_on), *_liens(found), *_taxes(found)), key=lambda movement: (movement.on, movement.place))
 
 
 @dataclass(frozen=True)
@@ -174,8 +174,8 @@ def value_on(known: Sequence[DatedValue], day: date) -> Decimal | None:
     >>> value_on([DatedValue(date(2020, 1, 1), Decimal(100)), DatedValue(date(2020, 1, 11), Decimal(200))], date(2020, 1, 6))
     Decimal('150.0')
     """
-    before = [one for one in known if one.on <= day]
-    after = [one for one in known if one.on > day]
+    before = [balance for balance in known if balance.on <= day]
+    after = [balance for balance in known if balance.on > day]
     if not before:
         return None
     last = before[-1]
