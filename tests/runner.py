@@ -51,13 +51,17 @@ class RemoteRunner(RemoteTestRunner):
 
 
 class SideBySide(ParallelTestSuite):
-    """Test classes over several processes, each with databases of its own: first those with a server, which take longest."""
+    """Test classes over several processes, each with databases of its own: those that take longest first."""
 
     runner_class = RemoteRunner
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.subsuites.sort(key=lambda suite: not any(isinstance(test, LiveServerTestCase) for test in suite))
+        # Those with a server, then the comparisons with whole files: no process is left with one of them when the other is done.
+        self.subsuites.sort(key=lambda suite: min(self._rank(test) for test in suite))
+
+    def _rank(self, test: unittest.TestCase) -> int:
+        return 0 if isinstance(test, LiveServerTestCase) else 1 if type(test).__module__.startswith("tests.reference") else 2
 
 
 class Runner(DiscoverRunner):

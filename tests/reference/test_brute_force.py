@@ -114,13 +114,13 @@ class BruteForce(HypothesisCase, DemoTestCase):
     def search(self, draw: st.DrawFn) -> Search:
         lines = []
         for _ in range(draw(st.integers(0, 6))):
-            struck = draw(st.integers(0, 4)) == 0
+            is_struck = draw(st.integers(0, 4)) == 0
             if draw(st.integers(0, 3)) == 0:
                 members = tuple(self.criterion(draw) for _ in range(draw(st.integers(1, 3))))
-                lines.append(AnyOf(members, struck))
+                lines.append(AnyOf(members, is_struck))
             else:
                 lines.append(self.criterion(draw))
-                if struck:
+                if is_struck:
                     lines[-1] = struck(Search((), (lines[-1],)), 0).lines[0]
         return Search((), tuple(lines))
 
