@@ -47,6 +47,7 @@ from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
 from tests.demo import DemoTestCase
 from tests.reference import brute
+from tests.search_edits import struck
 from tests.strategies import spans
 
 SMALLEST_FIRST = ("Odell Marsh", "Pike Hollow", "Tamarack")
