@@ -72,6 +72,8 @@ def _read_for(traits: Sequence[Trait]) -> set[str]:
             found.add(trait.fact)
         if trait.event and not trait.of_team:
             found.add(trait.event)
+        if trait.of_several:
+            found.add(trait.of_several)
     return found
 
 
@@ -95,6 +97,13 @@ def in_order(parcels: QuerySet[ParcelFacts], sort: str, phrases: Sequence[Asked]
     # House numbers settle the order within a street.
     within = ("house_number",) if trait.key == "street" else ()
     return parcels.order_by(by, *within, "county", "parcel_number")
+
+
+def cell_text(facts: ParcelFacts, trait: Trait, value: Plain) -> str:
+    """Return a value as a page shows it; an amount for several parcels says for how many."""
+    text = shown(trait, value)
+    parcels = getattr(facts, trait.of_several) if trait.of_several else None
+    return f"{text} for {parcels:,} parcels" if parcels and parcels > 1 else text
 
 
 @dataclass(frozen=True)
@@ -147,7 +156,7 @@ def _row(facts: ParcelFacts, traits: Sequence[Trait], at: int, phrases: Sequence
     cells = []
     for trait in traits:
         value = value_of(facts, trait)
-        cells.append(Cell(trait.key, shown(trait, value), trait.is_figure, value is None))
+        cells.append(Cell(trait.key, cell_text(facts, trait, value), trait.is_figure, value is None))
     address = facts.street_line or "no address on record"
     hits = hits_in(facts.remarks, phrases) if phrases else Hits()
     return Row(facts.parcel_id, at, address, facts.parcel.number, tuple(cells), hits)

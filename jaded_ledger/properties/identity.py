@@ -11,7 +11,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.outlines import Ground, ground_at
 from jaded_ledger.find.parcels import parcels
-from jaded_ledger.find.results import value_of, with_values
+from jaded_ledger.find.results import cell_text, value_of, with_values
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
 
 KEY_TRAITS = (
@@ -67,7 +67,7 @@ def key_figures(facts: ParcelFacts) -> list[Figure]:
         if (value == NONE and trait.event) or (trait.of_team and value == ()):
             continue
         unit = f" {trait.unit}" if trait.unit and value is not None and trait.unit not in trait.label else ""
-        found.append(Figure(key, trait.label, f"{shown(trait, value)}{unit}", trait.meaning, value is None))
+        found.append(Figure(key, trait.label, f"{cell_text(facts, trait, value)}{unit}", trait.meaning, value is None))
     return found
 
 

@@ -14,6 +14,12 @@ from jaded_ledger.records import models
 from jaded_ledger.records.models import Filed, Parcel
 from jaded_ledger.records.models.filed import own_fields
 
+
+def covers_several(model: type[Filed]) -> bool:
+    """Whether a document of this kind may cover several parcels."""
+    return any(field.name == "parcels" for field in model._meta.many_to_many)
+
+
 _NOT_READ = (Parcel, models.StoredImage)
 """What a row's own page need not read again: its parcel, and an image's bytes."""
 
@@ -32,6 +38,8 @@ class PropertyRecord:
         if key not in self._read:
             links = (field for field in own_fields(kind.model) if isinstance(field, ForeignKey) and field.related_model not in _NOT_READ)
             rows = kind.model.objects.filter(kind.where(self)).select_related("source_file", *(field.name for field in links))
+            if covers_several(kind.model):
+                rows = rows.prefetch_related("parcels")
             self._read[key] = list(rows.order_by(*kind.order))
         return self._read[key]
 

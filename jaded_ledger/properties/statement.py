@@ -73,9 +73,15 @@ def _said(word: str) -> str:
     return _SHORTENED.get(text) or text[:1].upper() + text[1:]
 
 
+def _for_parcels(row: models.Transfer | models.Loan | models.Lien) -> str:
+    """Return for how many parcels a document's amount is; blank for one."""
+    parcels = len(row.parcels.all())
+    return f"for {parcels} parcels" if parcels > 1 else ""
+
+
 def _deeds(record: PropertyRecord) -> Iterator[StatementLine]:
     for row in record.rows(models.Transfer):
-        parties, note = _between(row.grantor, row.grantee), "" if row.price is not None else "no price stated"
+        parties, note = _between(row.grantor, row.grantee), _for_parcels(row) if row.price is not None else "no price stated"
         yield StatementLine(
             row.recorded_on, About.TITLE, f"{_said(row.deed)} deed", row, parties, note, row.price, number=row.document_number
         )
@@ -90,6 +96,9 @@ def _terms(loan: models.Loan) -> str:
 def _debts(record: PropertyRecord) -> Iterator[StatementLine]:
     for loan in record.rows(models.Loan):
         note = "to its full limit" if loan.kind == LoanKind.CREDIT_LINE else loan.rate_kind
+        if several := _for_parcels(loan):
+            whole = f"of {money_text(loan.amount)} " if loan.amount is not None else ""
+            note = f"this parcel’s part {whole}{several}"
         yield StatementLine(
             loan.recorded_on, About.DEBT, _terms(loan), loan, _name(loan.lender), note, debit=loan.amount, number=loan.document_number
         )
@@ -247,7 +256,7 @@ def statement(record: PropertyRecord, found: Findings) -> list[StatementLine]:
         set_down.append((line.day, place, moved, movement))
     for movement in moving:
         if movement.row is None:
-            line = StatementLine(movement.on, About.DEBT, movement.label, None, note=movement.note, credit=movement.credit)
+            line = StatementLine(movement.on, About.DEBT, movement.label, None, note=movement.note, credit=movement.credit or None)
             set_down.append((movement.on, movement.place, line, movement))
     return list(_balanced(sorted(set_down, key=lambda entry: entry[:2]), found))
 

@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from typing import Any
 
 from django.contrib.gis.db.models import GeometryField
 from django.db import models
 
 from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.core.several_parcels import listed_numbers
 from jaded_ledger.properties.cells import is_figure, label_of, reads
-from jaded_ledger.properties.record_kinds import PropertyRecord, RecordKind, Section
+from jaded_ledger.properties.record_kinds import PropertyRecord, RecordKind, Section, covers_several
 from jaded_ledger.records.models import Filed, Owner, Parcel, SourceFile, StoredImage
 from jaded_ledger.records.models.filed import own_fields
 
@@ -95,8 +97,10 @@ def shown_fields(kind: RecordKind) -> list[models.Field]:
     return [field for field in own_fields(kind.model) if field.related_model not in _LINKED and not isinstance(field, GeometryField)]
 
 
-def _cells(kind: RecordKind, row: Filed, fields: Sequence[models.Field]) -> tuple[Cell, ...]:
+def _cells(kind: RecordKind, row: Any, fields: Sequence[models.Field], parcel: Parcel) -> tuple[Cell, ...]:
     found = [Cell(label_of(field), _text(row, field), is_figure(field), isinstance(field, models.TextField)) for field in fields]
+    if covers_several(kind.model):
+        found.append(Cell("with", listed_numbers(sorted(one.number for one in row.parcels.all() if one != parcel))))
     if not kind.fields or FURTHER in kind.fields:
         found += [Cell(name, in_reading_case(str(value))) for name, value in row.further.items()]
     return tuple(found)
@@ -113,12 +117,12 @@ def table_of(kind: RecordKind, record: PropertyRecord) -> Table:
     """Return a kind's rows on a record."""
     fields = shown_fields(kind)
     rows = record.versions(kind)
-    standing = [Entry(row, _cells(kind, row, fields)) for row in rows if record.stands(row)]
+    standing = [Entry(row, _cells(kind, row, fields, record.parcel)) for row in rows if record.stands(row)]
     earlier: list[Entry] = []
     if record.day is None:
         said = {entry.cells for entry in standing}
         # A row of which another part was corrected says the same here.
-        ended = (Entry(row, _cells(kind, row, fields)) for row in rows if not record.stands(row))
+        ended = (Entry(row, _cells(kind, row, fields, record.parcel)) for row in rows if not record.stands(row))
         earlier = [entry for entry in ended if entry.cells not in said]
     if kind.as_sheet:
         return Table(kind, (), tuple(standing), tuple(earlier))

@@ -15,6 +15,7 @@ from jaded_ledger.records.models import (
     Filed,
     Listing,
     ListingEvent,
+    LoanParcel,
     MapFeature,
     Parcel,
     ParcelFacts,
@@ -26,6 +27,7 @@ from jaded_ledger.records.models import (
     SourceFile,
     TaxRate,
     Transfer,
+    TransferParcel,
     Unit,
 )
 
@@ -102,9 +104,17 @@ def _with_mail(parcels: Ids) -> Ids:
     return parcels | _ids(RollEntry.objects.filter(superseded_at=None, mailing_address__in=mailed), "parcel_id")
 
 
+def _with_documents(parcels: Ids) -> Ids:
+    """Add the parcels that share a deed or a loan with one of these: amounts are shared by assessed value."""
+    for through, document in ((TransferParcel, "transfer"), (LoanParcel, "loan")):
+        covering = through.objects.filter(parcel__in=among_ids(parcels)).values(document)
+        parcels = parcels | _ids(through.objects.filter(**{f"{document}__in": covering}), "parcel_id")
+    return parcels
+
+
 def with_dependents(parcels: Ids, model: type[Filed]) -> Ids:
     """Return parcels with those whose facts depend on theirs."""
-    ways: tuple[Callable[[Ids], Ids], ...] = (_with_owners, _with_mail) if model in (RollEntry, ParcelShape) else ()
+    ways: tuple[Callable[[Ids], Ids], ...] = (_with_owners, _with_mail, _with_documents) if model in (RollEntry, ParcelShape) else ()
     for way in ways:
         parcels = way(parcels)
     return parcels

@@ -99,6 +99,8 @@ def _sales_of(pk: int, record: RecordedParcel, today: date) -> list[dict[str, An
             "is_resale": sale.key in resold,
         }
         for sale in found.sales
+        # A price of several parcels is no price of one: common practice leaves it out of an area's figures.
+        if not sale.covered.others
     ]
 
 

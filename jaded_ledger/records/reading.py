@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import date
+from decimal import Decimal
 from typing import Any
 
 from django.db import connection
-from django.db.models import Count, Exists, OuterRef, Q, Subquery
+from django.db.models import Count, Exists, F, OuterRef, Q, QuerySet, Subquery
 
 from jaded_ledger.core.distress.filings import CaseKind, PartyPart
 from jaded_ledger.core.distress.signals import Auction, Case, Episode, Filed, Lien, Step, TaxYear
@@ -31,7 +31,9 @@ from jaded_ledger.core.ground import Layer
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.market.areas import AreaFigures
 from jaded_ledger.core.market.on_market import Listing
-from jaded_ledger.core.ownership.names import OwnerKind, are_related
+from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.ownership.parties import UNNAMED, Party, are_kin
+from jaded_ledger.core.several_parcels import ALONE, Covered, covered_by
 from jaded_ledger.core.title.sales import DeedType, Transfer
 from jaded_ledger.records import models
 from jaded_ledger.records.areas import county_levels, figures_of, stated
@@ -79,34 +81,72 @@ def _on_parcel(model: type[models.Filed], ids: Ids, made: Any, *columns: str) ->
     return _grouped(rows.values_list("parcel_id", *columns), made)
 
 
-def _transfer(
-    sold_on: date, deed: str, price: Any, recorded_on: date, grantor: Any, grantee: Any, grantor_kind: Any, grantee_kind: Any, key: int
-) -> Transfer:
-    is_related = are_related(grantor or (), grantee or ())
-    return Transfer(sold_on, DeedType(deed), price, is_related, recorded_on, grantor_kind or "", grantee_kind or "", key)
+def _party(name: str | None, kind: str | None, surnames: Iterable[str] | None) -> Party:
+    return Party(name, kind or "", tuple(surnames or ())) if name else UNNAMED
+
+
+def _covered(through: type[models.TransferParcel | models.LoanParcel], ids: Ids) -> dict[tuple[int, int], Covered]:
+    """Return some parcels' parts of the documents that cover several, by parcel and document."""
+    document = next(one.attname for one in through._meta.concrete_fields if one.name not in ("id", "parcel"))
+    rows: QuerySet[Any] = through._default_manager.all()
+    mine = rows.filter(parcel_id__in=among_ids(ids)).values(document)
+    several = rows.filter(**{f"{document}__in": mine}).values(document).annotate(parcels=Count("id")).filter(parcels__gt=1)
+    on_roll = RollEntry.objects.filter(parcel=OuterRef("parcel"), superseded_at=None).annotate(
+        assessed=F("land_value") + F("improvement_value")
+    )
+    found: dict[int, dict[str, tuple[int, Decimal | None]]] = defaultdict(dict)
+    covering = rows.filter(**{f"{document}__in": several.values(document)})
+    for key, parcel, number, assessed in covering.values_list(
+        document, "parcel_id", "parcel__number", Subquery(on_roll.values("assessed")[:1])
+    ):
+        found[key][number] = (parcel, assessed)
+    return {
+        (parcels[number][0], key): covered
+        for key, parcels in found.items()
+        for number, covered in covered_by({number: assessed for number, (_, assessed) in parcels.items()}).items()
+    }
 
 
 def transfers_of(ids: Ids) -> dict[int, list[Transfer]]:
     """Return the transfers of parcels, by parcel."""
     rows = models.TransferParcel.objects.filter(parcel_id__in=among_ids(ids), transfer__superseded_at=None)
     names = (
-        "sold_on", "deed", "price", "recorded_on", "grantor__surnames", "grantee__surnames", "grantor__kind", "grantee__kind", "id",
+        "sold_on", "deed", "price", "recorded_on", "seller_financed", "id", "grantor__mailing_name", "grantor__kind", "grantor__surnames",
+        "grantee__mailing_name", "grantee__kind", "grantee__surnames",
     )  # fmt: skip
-    return _grouped(rows.values_list("parcel_id", *(f"transfer__{name}" for name in names)), _transfer)
-
-
-def _loan(recorded_on: date, dated_on: date | None, kind: str, amount: Any, rate: Any, *rest: Any) -> Loan:
-    *terms, lender, lender_id, key = rest
-    return Loan._make((recorded_on, dated_on, kind, amount, None if rate is None else rate / 100, *terms, lender or "", lender_id, key))
+    covered = _covered(models.TransferParcel, ids)
+    found: dict[int, list[Transfer]] = defaultdict(list)
+    for parcel, sold_on, deed, price, recorded_on, recites_contract, key, *parties in rows.values_list(
+        "parcel_id", *(f"transfer__{name}" for name in names)
+    ):
+        grantor, grantee = _party(*parties[:3]), _party(*parties[3:])
+        found[parcel].append(
+            Transfer(
+                sold_on, DeedType(deed), price, are_kin(grantor, grantee), recorded_on, grantor, grantee, covered.get((parcel, key), ALONE),
+                recites_contract, key=key,
+            )
+        )  # fmt: skip
+    return found
 
 
 def _loans(ids: Ids) -> dict[int, list[Loan]]:
     rows = models.LoanParcel.objects.filter(parcel_id__in=among_ids(ids), loan__superseded_at=None)
     names = (
         "recorded_on", "dated_on", "kind", "amount", "rate", "term_months", "matures_on", "document_number", "lender__text", "lender_id",
-        "id",
+        "id", "borrower__mailing_name", "borrower__kind", "borrower__surnames", "lender__mailing_name", "lender__kind", "lender__surnames",
     )  # fmt: skip
-    return _grouped(rows.values_list("parcel_id", *(f"loan__{name}" for name in names)), _loan)
+    covered = _covered(models.LoanParcel, ids)
+    found: dict[int, list[Loan]] = defaultdict(list)
+    for parcel, recorded_on, dated_on, kind, amount, rate, months, matures_on, number, lender, lender_id, key, *parties in rows.values_list(
+        "parcel_id", *(f"loan__{name}" for name in names)
+    ):
+        found[parcel].append(
+            Loan(
+                recorded_on, dated_on, kind, amount, rate and rate / 100, months, matures_on, number, lender or "", lender_id,
+                _party(*parties[:3]), _party(*parties[3:]), covered.get((parcel, key), ALONE), key,
+            )
+        )  # fmt: skip
+    return found
 
 
 def _loan_events(county: int, numbers: Iterable[str]) -> dict[str, list[LoanEvent]]:

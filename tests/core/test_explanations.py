@@ -1,7 +1,7 @@
-"""What is told of how each figure came about, for three made-up parcels: ``explanations.txt`` has the lines, by what each rule says.
+"""What is told of how each figure came about, for four made-up parcels: ``explanations.txt`` has the lines, by what each rule says.
 
 ``full`` has something of everything, ``bare`` is a parcel of which every kind of record is on file and nothing is on record,
-``dark`` lies in a county that has filed nothing.
+``dark`` lies in a county that has filed nothing, ``shared`` is covered by documents of several parcels.
 """
 
 from __future__ import annotations
@@ -19,6 +19,8 @@ from jaded_ledger.core.facts.record import Building, Exemption, Ground, Owned, P
 from jaded_ledger.core.finance.debts import LoanEvent
 from jaded_ledger.core.market.areas import AreaFigures, Median, PriceLevels
 from jaded_ledger.core.market.on_market import Change
+from jaded_ledger.core.ownership.parties import Party
+from jaded_ledger.core.several_parcels import Covered
 from jaded_ledger.core.title.sales import DeedType
 from tests.core.test_boundaries import sale
 from tests.core.test_findings import AWAY, TODAY, case, described, of, roll
@@ -136,7 +138,31 @@ def dark() -> Findings:
     return of({})
 
 
-PARCELS = {"full": full, "bare": bare, "dark": dark}
+def shared() -> Findings:
+    """Two lots under one land contract, a blanket loan that was partly released, and a pair bought and resold."""
+    seller, buyer = Party("HELEN OSTROM", "individual", ("ostrom",)), Party("DORA KELM", "individual", ("kelm",))
+    pair, unshared = Covered(("12-034-008",), Decimal("0.25")), Covered(tuple(f"9-{n}" for n in range(6)), None)
+    lent = loan(date(2016, 11, 24), "refinance", 36_000, "0", covered=pair, lender="FERN SAVINGS BANK")
+    second = loan(date(2017, 11, 24), "second", 9_000, "0", covered=unshared)
+    return of(
+        ON_FILE,
+        county={"levels": PriceLevels({2016: Median(Decimal(80), 5)}, Median(Decimal(100), 5))},
+        roll=roll(living_area=1_000, land_value=Decimal(10_000), improvement_value=Decimal(0)),
+        transfers=[
+            sale(date(2014, 5, 1), 50_000, covered=unshared), sale(date(2014, 6, 1), 20_000), sale(date(2015, 6, 1), 90_000, covered=pair),
+            sale(date(2016, 5, 1), 120_000, deed=DeedType.LAND_CONTRACT, covered=pair, grantor=seller, grantee=buyer),
+        ],
+        loans=[lent, second, loan(date(2016, 4, 25), amount=70_000, borrower=seller)],
+        loan_events={
+            lent.number: [
+                LoanEvent(date(2020, 1, 4), "partial-release", lent.number, Decimal(6_000), 8),
+                LoanEvent(date(2021, 1, 4), "partial-release", lent.number, None, 9),
+            ],
+        },
+    )  # fmt: skip
+
+
+PARCELS = {"full": full, "bare": bare, "dark": dark, "shared": shared}
 
 
 def line(entry: Entry) -> str:

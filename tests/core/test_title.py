@@ -7,8 +7,11 @@ from datetime import date
 from decimal import Decimal
 
 from jaded_ledger.core.finance.debts import Loan
+from jaded_ledger.core.ownership.parties import Party
 from jaded_ledger.core.title.holding import Acquired, holding, whole_years
-from jaded_ledger.core.title.sales import DeedType, Transfer, flips, in_time, is_cash_purchase, is_sale
+from jaded_ledger.core.title.sales import DeedType, Transfer, flips, in_time, is_cash_purchase, is_sale, purchase_loans
+
+TRUST = Party("OSTROM FAMILY TRUST", "trust", ("ostrom",))
 
 
 def deed(day: date, price: int | None = 100_000, kind: str = "warranty", related: bool = False, **more) -> Transfer:
@@ -46,7 +49,7 @@ class Sales(unittest.TestCase):
         sale, through = deed(date(2026, 3, 2)), date(2026, 11, 18)
 
         def lent(day: date, kind: str = "purchase") -> list[Loan]:
-            return [Loan(day, None, kind, Decimal(80_000), None, None, None)]
+            return purchase_loans(sale, [Loan(day, None, kind, Decimal(80_000), None, None, None)])
 
         self.assertIs(is_cash_purchase(sale, [], through), True)
         for day, cash in [(date(2026, 4, 1), False), (date(2026, 4, 2), True), (date(2026, 1, 31), False), (date(2026, 1, 30), True)]:
@@ -64,7 +67,7 @@ class Ownership(unittest.TestCase):
 
     def test_within_the_family_it_goes_on(self) -> None:
         bought = deed(date(1994, 5, 12))
-        trust = deed(date(2010, 3, 1), None, "quitclaim", related=True, grantee_kind="trust")
+        trust = deed(date(2010, 3, 1), None, "quitclaim", related=True, grantee=TRUST)
         fixed = deed(date(2011, 3, 1), None, "correction")
         found = self.held(bought, trust, fixed)
         self.assertEqual((found.began, found.acquired), (bought, Acquired.SALE))
@@ -87,7 +90,7 @@ class Ownership(unittest.TestCase):
             (deed(date(2012, 1, 3), None, "sheriff"), Acquired.FORECLOSURE),
             (deed(date(2012, 1, 3), None, "tax"), Acquired.TAX_SALE),
             (deed(date(2012, 1, 3), 1, "quitclaim"), Acquired.GIFT),
-            (deed(date(2012, 1, 3), None, "trustee", related=True, grantor_kind="trust"), Acquired.TRUST),
+            (deed(date(2012, 1, 3), None, "trustee", related=True, grantor=TRUST), Acquired.TRUST),
         ]:
             self.assertEqual(self.held(bought, last).acquired, how, last)
         self.assertIsNone(self.held())

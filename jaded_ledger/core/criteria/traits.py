@@ -79,6 +79,8 @@ class Trait:
     """For what an event tells of: the column that says whether there was one. Where there was none, the value is *none*, not unknown."""
     since: str = ""
     """For what grows with time: the column of the day from which it does. Years since then, or days since then and the column's own."""
+    of_several: str = ""
+    """For an amount that may be for several parcels: the column of how many."""
     of_team: bool = False
     """Whether each team has its own values, kept outside the records."""
     county: str = ""

@@ -3,17 +3,41 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import NamedTuple
 
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
 from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.facts.record import Building, Exemption, Permit, RecordedParcel
+from jaded_ledger.core.finance.debts import Loan
 from jaded_ledger.core.lazy_property import lazy_property
 from jaded_ledger.core.ownership.occupancy import is_owner_occupied
 from jaded_ledger.core.title.holding import Holding, holding
-from jaded_ledger.core.title.sales import Flip, Transfer, flips, in_time, is_cash_purchase, is_sale
+from jaded_ledger.core.title.sales import (
+    LOST,
+    Flip,
+    Transfer,
+    are_flips_known,
+    flips,
+    in_time,
+    is_cash_purchase,
+    is_sale,
+    is_seller_financed,
+    purchase_loans,
+)
 
 SALES_COUNTED = Length(10, Unit.YEAR)
 _CONDOMINIUM = next(one.code for one in CLASSES if one.key == "condominium")
+
+
+class Contract(NamedTuple):
+    """A sale that its seller financed, and the deed that ended what was owed: its fulfillment, a sale, or one by which it was lost."""
+
+    sale: Transfer
+    ended_by: Transfer | None
+
+
+def _ends_contract(transfer: Transfer) -> bool:
+    return transfer.is_fulfillment or transfer.deed in LOST or is_sale(transfer)
 
 
 class Basis:
@@ -52,16 +76,45 @@ class Basis:
     def flips(self) -> tuple[Flip, ...]:
         return flips(self.sales)
 
+    @property
+    def are_flips_known(self) -> bool:
+        return self.county.has("deeds") and are_flips_known(self.sales)
+
     @lazy_property
     def recent_sales(self) -> list[Transfer]:
         since = shift(self.today, SALES_COUNTED, -1)
         return [sale for sale in self.sales if sale.sold_on >= since]
 
     @lazy_property
+    def paid_by(self) -> list[Loan]:
+        """The loans that paid for the last sale."""
+        return purchase_loans(self.last_sale, self.record.loans, self.transfers) if self.last_sale else []
+
+    @lazy_property
     def is_cash_purchase(self) -> bool | None:
-        if self.last_sale is None or not self.county.has("loans"):
+        if self.last_sale is None:
             return None
-        return is_cash_purchase(self.last_sale, self.record.loans, self.county.through["loans"])
+        if self.last_sale.is_seller_financed:
+            return False
+        return is_cash_purchase(self.last_sale, self.paid_by, self.county.through["loans"]) if self.county.has("loans") else None
+
+    @lazy_property
+    def is_seller_financed(self) -> bool | None:
+        return is_seller_financed(self.last_sale, self.paid_by) if self.last_sale else None
+
+    @lazy_property
+    def contracts(self) -> list[Contract]:
+        """The sales that their sellers financed without a loan that tells how much is owed."""
+        return [
+            Contract(sale, next((after for after in self.transfers[place + 1 :] if _ends_contract(after)), None))
+            for place, sale in enumerate(self.transfers)
+            if is_sale(sale) and sale.is_seller_financed and not purchase_loans(sale, self.record.loans, self.transfers)
+        ]
+
+    @property
+    def open_contract(self) -> Transfer | None:
+        """The sale under which an unknown sum is still owed to its seller."""
+        return next((contract.sale for contract in self.contracts if contract.ended_by is None), None)
 
     # Owner
 

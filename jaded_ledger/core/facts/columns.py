@@ -239,7 +239,8 @@ def _debt(found: Findings) -> Columns:
     loan, worth, owed, has_loans = found.last_loan, found.estimate, found.owed, found.county.has("loans")
     return {
         "loan_balance": whole_dollars(owed),
-        "open_loans": None if not has_loans or found.is_loan_missing else len(found.open_loans),
+        "open_loans": None if found.is_debt_unknown else len(found.open_loans),
+        "blanket_loan": found.has_blanket_loan,
         "has_loan": _is_there(loan, on_file=has_loans),
         "last_loan": loan and loan.recorded_on,
         "last_loan_kind": _LOAN_KINDS[loan.kind or "not-stated"] if loan else None,
@@ -255,20 +256,22 @@ def _sales(found: Findings) -> Columns:
     return {
         "last_sale": sale and sale.sold_on,
         "last_sale_price": whole_dollars(sale and sale.price),
-        "sale_sqft": rounded(sale.price / area) if sale and sale.price and area else None,
+        "sale_parcels": sale and sale.covered.parcels,
+        "sale_sqft": rounded(sale.price_of_one / area) if sale and sale.price_of_one and area else None,
         "last_transfer": transfer and transfer.sold_on,
         "last_deed": _DEEDS[transfer and transfer.deed],
         "cash_purchase": found.is_cash_purchase,
+        "seller_financed": found.is_seller_financed,
         "sales_10y": len(found.recent_sales) if has_deeds else None,
         "never_sold": not found.sales if has_deeds else None,
     }
 
 
 def _flips(found: Findings) -> Columns:
-    flip, has_deeds = found.flips[-1] if found.flips else None, found.county.has("deeds")
+    flip = found.flips[-1] if found.flips else None
     return {
-        "flips": len(found.flips) if has_deeds else None,
-        "was_flipped": bool(found.flips) if has_deeds else None,
+        "flips": len(found.flips) if found.are_flips_known else None,
+        "was_flipped": _is_there(flip, on_file=found.are_flips_known),
         "flip_margin": whole_dollars(flip.margin if flip else None),
         "flip_days": flip and flip.days,
     }

@@ -69,7 +69,7 @@ class Findings(Offered):
         year = self.last_sale.sold_on.year
         for levels, where in ((self.record.area.levels, f"in {self.record.area.name}"), (self.county.levels, f"in {self.county.name}")):
             if (trend := levels.trend(year)) is not None:
-                return value.from_last_sale(self.last_sale.price, year, trend, where)
+                return value.from_last_sale(self.last_sale.price_of_one, year, trend, where)
         return None
 
     def _by_area(self) -> value.Part | None:
@@ -86,7 +86,7 @@ class Findings(Offered):
     def _passings(self) -> Iterator[Passing]:
         for transfer in self.transfers:
             if transfer.deed in LOST or is_sale(transfer):
-                yield Passing(transfer.recorded_on, is_sale(transfer), transfer.key)
+                yield Passing(transfer.recorded_on, is_sale(transfer), transfer.grantor, transfer.grantee, transfer.key)
 
     @lazy_property
     def open_loans(self) -> tuple[LoanState, ...]:
@@ -108,9 +108,14 @@ class Findings(Offered):
         """Whether a lender is at law though no loan is open on record: the deed records may lack one."""
         return not self.open_loans and bool(self.lenders_at_law)
 
+    @property
+    def is_debt_unknown(self) -> bool:
+        """Whether there may be debt that no loan on record tells of."""
+        return not self.county.has("loans") or self.is_loan_missing or self.open_contract is not None
+
     @lazy_property
     def owed(self) -> Decimal | None:
-        if not self.county.has("loans") or self.is_loan_missing:
+        if self.is_debt_unknown:
             return None
         return owed_on(self.loans, self.today)
 
@@ -118,7 +123,14 @@ class Findings(Offered):
     def is_free_and_clear(self) -> bool | None:
         if self.open_loans:
             return False
-        return None if not self.county.has("loans") or self.is_loan_missing else True
+        return None if self.is_debt_unknown else True
+
+    @property
+    def has_blanket_loan(self) -> bool | None:
+        """Whether an open loan covers other parcels, too."""
+        if any(loan.loan.covered.others for loan in self.open_loans):
+            return True
+        return None if not self.county.has("loans") or self.is_loan_missing else False
 
     @lazy_property
     def last_loan(self) -> Loan | None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from enum import IntEnum
@@ -11,7 +11,7 @@ from enum import IntEnum
 from jaded_ledger.core.distress.signals import Lien
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.finance.amortization import payments_due
-from jaded_ledger.core.finance.debts import Ended, LoanState, owed_on
+from jaded_ledger.core.finance.debts import Ended, LoanState, Restart, owed_on
 
 Row = tuple[str, int]
 _YEAR = 365
@@ -55,10 +55,9 @@ class Balance:
         return None if self.debt is None or self.value is None else self.value - self.debt
 
 
-def _principal(found: Findings, state: LoanState, days: Sequence[date]) -> Iterator[Movement]:
-    """Yield what was paid off by schedule up to each of some days, those on which the debt moves otherwise."""
-    before = state.loan.amount
-    paid_before = 0
+def _principal(state: LoanState, before: Decimal | None, begun: date, days: Sequence[date]) -> Iterator[Movement]:
+    """Yield what was paid off by schedule since a day up to each of some days, those on which the debt moves otherwise."""
+    paid_before = payments_due(state.begins_on, begun)
     for day in days:
         owed = state.owed_on(day)
         if before is None or owed is None or state.is_line:
@@ -68,6 +67,35 @@ def _principal(found: Findings, state: LoanState, days: Sequence[date]) -> Itera
             label = f"Principal by schedule, {state.loan.recorded_on.year}"
             yield Movement(day, MovementOrder.PRINCIPAL, label, credit=before - owed, note=f"{paid - paid_before} payments")
         before, paid_before = owed, paid
+
+
+def _restarted(before: Decimal | None, after: Decimal | None, restart: Restart) -> Iterator[Movement]:
+    """Yield what a modification or partial release does to the balance of a loan, from known to unknown and back as well."""
+    row = ("loan-event", restart.key)
+    if before is not None and after is not None:
+        debit, credit = max(after - before, Decimal(0)), max(before - after, Decimal(0))
+        yield Movement(restart.on, MovementOrder.PAID, "", debit, credit, row)
+    elif before is not None:
+        yield Movement(restart.on, MovementOrder.PAID, "Balance before a partial release", credit=before, note="its amount is not recorded")
+        yield Movement(restart.on, MovementOrder.LENT, "", debit=None, row=row)
+    elif after is not None:
+        yield Movement(restart.on, MovementOrder.PAID, "Balance that was not known", credit=None)
+        yield Movement(restart.on, MovementOrder.LENT, "", debit=after, row=row)
+
+
+def _stages(state: LoanState, turns: Sequence[date], last: date) -> Iterator[Movement]:
+    """Yield what moves an open loan's balance up to a day: scheduled principal, and the instruments that set the principal anew."""
+    begun, before = state.loan.recorded_on, state.loan.amount_of_one
+    for place in range(len(state.restarts) + 1):
+        stage = replace(state, restarts=state.restarts[:place])
+        restart = state.restarts[place] if place < len(state.restarts) else None
+        until = min(restart.on, last) if restart else last
+        yield from _principal(stage, before, begun, sorted({day for day in (*turns, until) if begun < day <= until}))
+        if restart is None or restart.on > last:
+            return
+        begun, after = restart.on, state.loan.covered.part_of(restart.principal)
+        yield from _restarted(stage.owed_on(restart.on), after, restart)
+        before = after
 
 
 def _year_apart(turns: Iterable[date], shown_on: Iterable[date]) -> list[date]:
@@ -85,9 +113,9 @@ def _loans(found: Findings, shown_on: Iterable[date]) -> Iterator[Movement]:
     turns = _year_apart(turned, (day for day in shown_on if day <= found.today))
     for state in found.loans:
         loan, end = state.loan, state.ended_on
-        yield Movement(loan.recorded_on, MovementOrder.LENT, "", debit=loan.amount, row=("loan", loan.key))
+        yield Movement(loan.recorded_on, MovementOrder.LENT, "", debit=loan.amount_of_one, row=("loan", loan.key))
         last = found.today if end is None or end > found.today else end
-        yield from _principal(found, state, [day for day in (*turns, last) if loan.recorded_on < day <= last])
+        yield from _stages(state, turns, last)
         if end is None or end > found.today:
             continue
         owed = state.owed_on(end)
@@ -95,6 +123,15 @@ def _loans(found: Findings, shown_on: Iterable[date]) -> Iterator[Movement]:
             yield Movement(end, MovementOrder.PAID, "", credit=owed, row=state.ended_by)
         elif owed is None or owed:
             yield Movement(end, MovementOrder.PAID, f"{loan.recorded_on.year} loan {state.ended}", credit=owed, note="reckoned")
+
+
+def _contracts(found: Findings) -> Iterator[Movement]:
+    """Yield what is owed to sellers who financed a sale, of which no document tells how much."""
+    for sale, ended_by in found.contracts:
+        yield Movement(sale.recorded_on, MovementOrder.LENT, "Owed to the seller", debit=None, note="how much is not recorded")
+        if ended_by:
+            label = "Seller’s contract " + ("fulfilled" if ended_by.is_fulfillment else "over")
+            yield Movement(ended_by.recorded_on, MovementOrder.PAID, label, credit=None, note="how much was owed is not recorded")
 
 
 def _paid_on(found: Findings, lien: Lien) -> date | None:
@@ -133,7 +170,10 @@ def debt_on(found: Findings, day: date) -> Decimal | None:
     liens = [
         lien for lien in found.record.filed.liens if lien.recorded_on <= day and ((paid := _paid_on(found, lien)) is None or day < paid)
     ]
-    if owed is None or any(lien.amount is None for lien in liens):
+    is_owed_to_seller = any(
+        sale.recorded_on <= day and (ended_by is None or day < ended_by.recorded_on) for sale, ended_by in found.contracts
+    )
+    if owed is None or is_owed_to_seller or any(lien.amount is None for lien in liens):
         return None
     taxed = _taxed_on(found)
     due = sum((year.due or Decimal(0) for year in found.delinquent), Decimal(0)) if taxed and day >= taxed else Decimal(0)
@@ -146,7 +186,8 @@ def movements(found: Findings, shown_on: Iterable[date] = ()) -> list[Movement]:
     Principal is set down whenever a loan begins or ends, today, and on those days on which the debt is shown beside something
     else, at most once a year.
     """
-    return sorted((*_loans(found, shown_on), *_liens(found), *_taxes(found)), key=lambda movement: (movement.on, movement.place))
+    every = (*_loans(found, shown_on), *_contracts(found), *_liens(found), *_taxes(found))
+    return sorted(every, key=lambda movement: (movement.on, movement.place))
 
 
 @dataclass(frozen=True)
@@ -159,7 +200,7 @@ class DatedValue:
 
 def dated_values(found: Findings) -> list[DatedValue]:
     """Return the days on which the value is on record, in order."""
-    told = {sale.sold_on: sale.price for sale in found.sales if sale.price}
+    told = {sale.sold_on: price for sale in found.sales if (price := sale.price_of_one)}
     for year in found.record.filed.tax_years:
         if year.market_value:
             told.setdefault(date(year.year, 1, 1), year.market_value)

@@ -35,13 +35,21 @@ class Holding:
 
 
 def keeps_ownership(transfer: Transfer) -> bool:
-    """Return whether a transfer leaves the property where it was: a correction, or within the family for nothing much."""
-    return transfer.deed == DeedType.CORRECTION or (transfer.is_related and is_nominal(transfer.price))
+    """Return whether a transfer leaves the property where it was.
+
+    So does a correction, a deed that fulfills a land contract, and one within the family for nothing much.
+    """
+    return transfer.deed == DeedType.CORRECTION or transfer.is_fulfillment or (transfer.is_related and is_nominal(transfer.price))
 
 
 def is_telling(transfer: Transfer) -> bool:
-    """Return whether a transfer tells how a property was acquired: neither a correction nor one into the owner's own trust."""
-    return transfer.deed != DeedType.CORRECTION and not (transfer.is_related and transfer.grantee_kind == OwnerKind.TRUST)
+    """Return whether a transfer tells how a property was acquired.
+
+    A correction does not, nor a deed that fulfills a land contract, nor one into the owner's own trust.
+    """
+    if transfer.deed == DeedType.CORRECTION or transfer.is_fulfillment:
+        return False
+    return not (transfer.is_related and transfer.grantee.kind == OwnerKind.TRUST)
 
 
 def how_acquired(transfer: Transfer) -> Acquired:
@@ -50,11 +58,11 @@ def how_acquired(transfer: Transfer) -> Acquired:
         return Acquired.TAX_SALE
     if transfer.deed in LOST:
         return Acquired.FORECLOSURE
-    if transfer.deed == DeedType.PERSONAL_REPRESENTATIVE or transfer.grantor_kind == OwnerKind.ESTATE:
+    if transfer.deed == DeedType.PERSONAL_REPRESENTATIVE or transfer.grantor.kind == OwnerKind.ESTATE:
         return Acquired.SALE if is_sale(transfer) else Acquired.INHERITANCE
     if is_sale(transfer) or not is_nominal(transfer.price):
         return Acquired.SALE
-    if OwnerKind.TRUST in (transfer.grantor_kind, transfer.grantee_kind):
+    if OwnerKind.TRUST in (transfer.grantor.kind, transfer.grantee.kind):
         return Acquired.TRUST
     return Acquired.GIFT
 

@@ -132,10 +132,12 @@ class ParcelFacts(models.Model):
     tax_bill = models.IntegerField(null=True)
     has_loan = models.BooleanField(null=True)
     free_and_clear = models.BooleanField(null=True)
+    blanket_loan = models.BooleanField(null=True)
 
     # Sale history
     last_sale = models.DateField(null=True)
     last_sale_price = models.IntegerField(null=True)
+    sale_parcels = models.SmallIntegerField(null=True)
     sale_sqft = models.FloatField(null=True)
     last_transfer = models.DateField(null=True)
     last_deed = models.SmallIntegerField(null=True)
@@ -144,6 +146,7 @@ class ParcelFacts(models.Model):
     flip_margin = models.IntegerField(null=True)
     flip_days = models.IntegerField(null=True)
     cash_purchase = models.BooleanField(null=True)
+    seller_financed = models.BooleanField(null=True)
     was_flipped = models.BooleanField(null=True)
     never_sold = models.BooleanField(null=True)
 

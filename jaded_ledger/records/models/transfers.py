@@ -22,6 +22,7 @@ class Transfer(Filed):
     sold_on = models.DateField("dated", help_text="The instrument's own date; the recording date where it has none.")
     recorded_on = models.DateField("recorded")
     price = models.DecimalField(max_digits=12, decimal_places=2, null=True)
+    seller_financed = models.BooleanField("seller financed", null=True, help_text="Whether the deed recites it; blank where it is silent.")
     grantor = models.ForeignKey(RecordedName, verbose_name="from", null=True, on_delete=models.PROTECT, related_name="+")
     grantee = models.ForeignKey(RecordedName, verbose_name="to", null=True, on_delete=models.PROTECT, related_name="+")
     parcels = models.ManyToManyField(Parcel, through="TransferParcel", related_name="transfers")

@@ -40,10 +40,14 @@ TRAITS = (
     Trait("loan-balance", "loan balance", Section.VALUE, Kind.MONEY, "what is owed on open loans", _LOANS,
           synonyms=("mortgage balance", "debt", "open debt", "owes"),
           rule="level payments since each open loan began; a loan without a recorded rate at the year's average, a credit line at its full "
-          "limit; not known where a lender was served in a tax suit or is foreclosing and no loan is open on record"),
+          "limit, one on several parcels shared by assessed value; not known where the seller financed the last sale and no "
+          "loan tells of it, or where a lender was served in a tax suit or is foreclosing and no loan is open on record"),
     Trait("open-loans", "open loans", Section.VALUE, Kind.NUMBER, "how many loans are open", _LOANS, synonyms=("number of loans", "liens"),
           rule="recorded, and not released, matured, paid off at a sale, wiped out or replaced by a refinance of at least 80 % of what was "
           "owed"),
+    Trait("blanket-loan", "blanket loan", Section.VALUE, Kind.FLAG, "whether an open loan covers other parcels, too", _LOANS,
+          synonyms=("blanket mortgage", "cross-collateral", "cross-collateralized"),
+          rule="an open loan whose document covers more than one parcel"),
     Trait("last-loan", "last loan", Section.VALUE, Kind.DATE, "when the last loan was recorded", _LOANS, event="has_loan",
           synonyms=("loan date", "mortgage date", "last refinance"), rule="the newest loan on record, open or not"),
     Trait("last-loan-kind", "kind of last loan", Section.VALUE, Kind.CHOICE, "what the last loan was for", _LOANS, choices=LOAN_KINDS,
@@ -60,7 +64,8 @@ TRAITS = (
           synonyms=("equity percent", "high equity"), rule="equity ÷ estimated value"),
     Trait("free-and-clear", "free and clear", Section.VALUE, Kind.FLAG, "whether no loan is open", _LOANS, synonyms=("no mortgage",
           "paid off"),
-          rule="no open loan; not known where a lender was served in a tax suit or is foreclosing and no loan is open on record"),
+          rule="no open loan; not known where the seller financed the last sale and no loan tells of it, or where a lender was served in a "
+          "tax suit or is foreclosing and no loan is open on record"),
     Trait("tax-bill", "tax bill", Section.VALUE, Kind.MONEY, "the last year's tax as billed", _BILLS, unit="a year",
           synonyms=("property tax", "taxes", "annual tax"), rule="the newest tax year on record"),
 )  # fmt: skip

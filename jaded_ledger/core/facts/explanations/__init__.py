@@ -12,8 +12,8 @@ from jaded_ledger.core.facts.findings import Findings
 __all__ = ["EXPLAINERS", "Entry", "Explanation", "Source", "explain"]
 
 _BY_EXPLAINER: tuple[tuple[Explainer, tuple[str, ...]], ...] = (
-    (title.sales, ("last-sale", "last-sale-price", "sale-sqft", "last-transfer", "last-deed", "sales-10y", "never-sold")),
-    (title.cash, ("cash-purchase",)),
+    (title.sales, ("last-sale", "last-sale-price", "sale-parcels", "sale-sqft", "last-transfer", "last-deed", "sales-10y", "never-sold")),
+    (title.cash, ("cash-purchase", "seller-financed")),
     (title.flips, ("flips", "flip-margin", "flip-days")),
     (title.holding, ("years-owned", "acquired")),
     (title.occupancy, (
@@ -23,7 +23,7 @@ _BY_EXPLAINER: tuple[tuple[Explainer, tuple[str, ...]], ...] = (
     (title.tired, ("tired-landlord",)),
     (money.value, ("estimated-value", "value-low", "value-high", "value-sqft")),
     (money.assessed, ("assessed-value",)),
-    (money.loans, ("loan-balance", "open-loans", "last-loan", "last-loan-kind", "lender", "free-and-clear")),
+    (money.loans, ("loan-balance", "open-loans", "blanket-loan", "last-loan", "last-loan-kind", "lender", "free-and-clear")),
     (money.equity, ("ltv", "equity", "equity-pct")),
     (money.taxes, ("tax-years-delinquent", "tax-due", "tax-bill", "market-value-1y", "market-value-5y")),
     (distress.of_kind, tuple(KIND_OF)),

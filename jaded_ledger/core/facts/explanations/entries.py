@@ -11,6 +11,8 @@ from typing import NamedTuple
 from jaded_ledger.core.criteria.display import UNKNOWN, Shown, day_text, money_text
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.several_parcels import listed_numbers
+from jaded_ledger.core.title.sales import Transfer
 
 
 class Source(NamedTuple):
@@ -91,3 +93,12 @@ def not_on_file(found: Findings, *kinds: str) -> Iterator[Entry]:
 def on_roll(found: Findings) -> tuple[Source, ...]:
     """Return the roll's row as a source."""
     return (Source("roll", found.roll.key),) if found.roll else ()
+
+
+def part_of_price(sale: Transfer) -> Iterator[Entry]:
+    """Yield a line for what of a price for several parcels is this one's."""
+    covered = sale.covered
+    if covered.others and sale.price is not None:
+        how = f"{figure(covered.share * 100)} % by assessed value" if covered.share is not None else "one of them has no assessed value"
+        note = f"{how}, of {money(sale.price)} for {covered.parcels:,} parcels, with {listed_numbers(covered.others)}"
+        yield Entry("This parcel’s part of the price", money(sale.price_of_one), note, (Source("deed", sale.key),))

@@ -6,11 +6,24 @@ from collections.abc import Iterator
 from decimal import Decimal
 
 from jaded_ledger.core.criteria.traits import Trait
-from jaded_ledger.core.facts.explanations.entries import Entry, Source, counted, day, figure, kind_text, money, not_on_file, on_roll
+from jaded_ledger.core.facts.explanations.entries import (
+    Entry,
+    Source,
+    counted,
+    day,
+    figure,
+    kind_text,
+    money,
+    not_on_file,
+    on_roll,
+    part_of_price,
+)
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.finance import rates
 from jaded_ledger.core.finance.amortization import payments_due
 from jaded_ledger.core.finance.debts import LoanState
+from jaded_ledger.core.finance.loans import LoanEventKind
+from jaded_ledger.core.several_parcels import listed_numbers
 
 
 def value(found: Findings, trait: Trait) -> Iterator[Entry]:
@@ -19,12 +32,19 @@ def value(found: Findings, trait: Trait) -> Iterator[Entry]:
     parts = {part.way: part for part in estimate.parts} if estimate else {}
     ways = (
         ("assessed", "As assessed", on_roll(found), "no assessed value above 0 is on the roll"),
-        ("last sale", "By the last sale", (Source("deed", sale.key),) if sale else (), "no sale, or too few sales of its year or of now"),
+        (
+            "last sale",
+            "By the last sale",
+            (Source("deed", sale.key),) if sale else (),
+            "no sale of a known price for it alone, or too few sales of its year or of now",
+        ),
         ("area", "By the area’s sales", on_roll(found), f"no living area, or too few sales in {area.name or 'the area'}"),
     )
     for way, label, sources, missing in ways:
         part = parts.get(way)
         yield Entry(label, money(part.amount) if part else "·", part.how if part else missing, sources if part else ())
+        if way == "last sale" and sale and sale.covered.others:
+            yield from part_of_price(sale)
     if estimate is None:
         return
     how = {1: "the only one", 2: "their mean"}.get(len(parts), "their median")
@@ -43,6 +63,23 @@ def _terms(one: LoanState, found: Findings) -> str:
     return f"{money(one.loan.amount)} at {told} over {one.months} months, {paid} paid"
 
 
+def _blanket(one: LoanState, found: Findings) -> str:
+    """Return what a loan on several parcels is as a whole, and how much of it is this parcel's."""
+    covered = one.loan.covered
+    if not covered.others:
+        return ""
+    share = f"{figure(covered.share * 100)} % by assessed value" if covered.share is not None else "a share that is not known"
+    whole = money(one.whole_owed_on(found.today))
+    return f"; {share} of {whole} owed on {covered.parcels:,} parcels, with {listed_numbers(covered.others)}"
+
+
+def _partly_released(one: LoanState, found: Findings) -> Iterator[Entry]:
+    for restart in one.restarts:
+        if restart.kind is LoanEventKind.PARTIAL_RELEASE and restart.on <= found.today:
+            note = "the balance after it, of the whole loan" if restart.principal is not None else "its amount is not recorded"
+            yield Entry(f"Partial release of {day(restart.on)}", money(restart.principal), note, (Source("loan-event", restart.key),))
+
+
 def loans(found: Findings, trait: Trait) -> Iterator[Entry]:
     """Each loan: what is owed on it, or why it is no longer open."""
     yield from not_on_file(found, "loans")
@@ -51,11 +88,15 @@ def loans(found: Findings, trait: Trait) -> Iterator[Entry]:
         label = f"{kind_text(loan.kind) or 'Loan'} of {day(loan.recorded_on)}, {loan.lender.title() or 'lender not stated'}"
         sources = (Source("loan", loan.key),) + ((Source(*one.ended_by),) if one.ended_by else ())
         if one.is_open_on(found.today):
-            yield Entry(label, money(one.owed_on(found.today)), _terms(one, found), sources)
+            yield Entry(label, money(one.owed_on(found.today)), f"{_terms(one, found)}{_blanket(one, found)}", sources)
+            yield from _partly_released(one, found)
         else:
             yield Entry(label, "closed", f"{one.ended}, {day(one.ended_on)}", sources)
     if not found.loans and found.county.has("loans"):
         yield Entry("Loans on record", "none")
+    if contract := found.open_contract:
+        note = "the seller financed it, and how much is still owed is not recorded"
+        yield Entry(f"Sale of {day(contract.sold_on)}", "·", note, (Source("deed", contract.key),))
     if found.is_loan_missing:
         rows = tuple(Source(*row) for row in found.lenders_at_law)
         yield Entry("A lender is at law", "·", "served in a tax suit, or foreclosing: the deed records may lack its loan", rows)

@@ -5,27 +5,49 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jaded_ledger.core.criteria.traits import Trait
-from jaded_ledger.core.facts.explanations.entries import Entry, Source, counted, day, figure, kind_text, money, not_on_file, on_roll, yes_no
+from jaded_ledger.core.facts.explanations.entries import (
+    Entry,
+    Source,
+    counted,
+    day,
+    figure,
+    kind_text,
+    money,
+    not_on_file,
+    on_roll,
+    part_of_price,
+    yes_no,
+)
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.ownership.parties import are_kin
+from jaded_ledger.core.several_parcels import listed_numbers
 from jaded_ledger.core.title.holding import keeps_ownership, whole_years
-from jaded_ledger.core.title.sales import Transfer, is_sale, purchase_loans
+from jaded_ledger.core.title.sales import DeedType, Transfer, is_sale, loans_about
 
 
 def _deed(transfer: Transfer, note: str) -> Entry:
     price = money(transfer.price) if transfer.price is not None else "no price"
-    label = f"{kind_text(transfer.deed)} deed of {day(transfer.sold_on)}"
+    label = f"{kind_text(transfer.deed)}{'' if transfer.deed == DeedType.LAND_CONTRACT else ' deed'} of {day(transfer.sold_on)}"
+    if transfer.covered.others:
+        note = f"{note}; for {transfer.covered.parcels:,} parcels, with {listed_numbers(transfer.covered.others)}"
     return Entry(label, price, note, (Source("deed", transfer.key),))
+
+
+def _why_no_sale(transfer: Transfer) -> str:
+    if transfer.is_fulfillment:
+        return "fulfills a land contract: the sale was the contract"
+    return "between related names" if transfer.is_related else "not at arm’s length, or for no more than a nominal price"
 
 
 def sales(found: Findings, trait: Trait) -> Iterator[Entry]:
     """Every deed on record, and whether it was a sale."""
     yield from not_on_file(found, "deeds")
     for transfer in found.transfers:
-        related = "between related names" if transfer.is_related else "not at arm’s length, or for no more than a nominal price"
-        yield _deed(transfer, "a sale" if is_sale(transfer) else related)
+        yield _deed(transfer, "a sale" if is_sale(transfer) else _why_no_sale(transfer))
     if not found.transfers and found.county.has("deeds"):
         yield Entry("Deeds on record", "none", "so no transfer is known")
     if trait.key == "sale-sqft" and found.last_sale:
+        yield from part_of_price(found.last_sale)
         yield Entry("Living area", figure(found.roll.living_area if found.roll else None, "sq ft"), "", on_roll(found))
     if trait.key == "sales-10y":
         yield Entry("Sales of the ten years to today", str(len(found.recent_sales)), is_sum=True)
@@ -39,8 +61,18 @@ def cash(found: Findings, trait: Trait) -> Iterator[Entry]:
         yield Entry("Sales on record", "none")
         return
     yield _deed(sale, f"recorded {day(sale.recorded_on)}")
-    for loan in purchase_loans(sale, found.record.loans):
-        yield Entry(f"Purchase loan recorded {day(loan.recorded_on)}", money(loan.amount), loan.lender, (Source("loan", loan.key),))
+    if sale.is_seller_financed:
+        how = "a land contract" if sale.deed == DeedType.LAND_CONTRACT else "as the deed itself recites"
+        yield Entry("Financed by the seller", "yes", how, (Source("deed", sale.key),))
+    for loan in found.paid_by:
+        note = f"{loan.lender}, the seller" if are_kin(loan.lent_by, sale.grantor) else loan.lender
+        yield Entry(f"Purchase loan recorded {day(loan.recorded_on)}", money(loan.amount), note, (Source("loan", loan.key),))
+    for loan in loans_about(sale, found.record.loans):
+        if loan not in found.paid_by:
+            yield Entry(
+                f"Loan recorded {day(loan.recorded_on)}", money(loan.amount), f"lent to {loan.borrower.name.title()}, not to the buyer",
+                (Source("loan", loan.key),),
+            )  # fmt: skip
     yield Entry("Mortgages on file through", day(found.county.through.get("loans")))
 
 
@@ -50,12 +82,17 @@ def flips(found: Findings, trait: Trait) -> Iterator[Entry]:
     for flip in found.flips:
         sources = (Source("deed", flip.bought.key), Source("deed", flip.sold.key))
         yield Entry(
-            f"Bought {day(flip.bought.sold_on)} for {money(flip.bought.price)}, sold {day(flip.sold.sold_on)} for {money(flip.sold.price)}",
+            f"Bought {day(flip.bought.sold_on)} for {money(flip.paid)}, sold {day(flip.sold.sold_on)} for {money(flip.got)}",
             money(flip.margin),
             counted(flip.days, "day"),
             sources,
         )
-    yield Entry("Flips", str(len(found.flips)), is_sum=True)
+    for one in dict.fromkeys(sale for flip in found.flips for sale in (flip.bought, flip.sold) if sale.covered.others):
+        yield _deed(one, "prices of the same parcels are compared, whole or shared by assessed value")
+    known = found.are_flips_known
+    if found.county.has("deeds") and not known:
+        yield Entry("A sale and resale", "·", "of different parcels together: one of them has no assessed value to share the price by")
+    yield Entry("Flips", str(len(found.flips)) if known else "·", is_sum=True)
 
 
 def holding(found: Findings, trait: Trait) -> Iterator[Entry]:
@@ -67,7 +104,9 @@ def holding(found: Findings, trait: Trait) -> Iterator[Entry]:
         return
     since = found.transfers[found.transfers.index(held.began) :]
     for one in since:
-        within = "within the family, or a correction: the ownership goes on" if keeps_ownership(one) else "the ownership begins"
+        within = "the ownership begins"
+        if keeps_ownership(one):
+            within = _why_no_sale(one) if one.is_fulfillment else "within the family, or a correction: the ownership goes on"
         yield _deed(one, within)
     if held.is_open_before:
         yield Entry("Before", "", "the first deed on record is within the family: it may be theirs for longer")
