@@ -81,6 +81,8 @@ def members(trait: Trait) -> st.SearchStrategy:
 def values(trait: Trait) -> st.SearchStrategy:
     if trait.has_none:
         return st.one_of(st.builds(Presence, st.booleans()), _values(trait))
+    if trait.takes_any and not trait.zero_is_none:
+        return st.one_of(st.just(Presence(is_there=True)), _values(trait))
     return _values(trait)
 
 

@@ -9,13 +9,12 @@ from itertools import product
 from math import prod
 from typing import NamedTuple
 
-from jaded_ledger.core.words import word_line, words_of
+from jaded_ledger.core.words import plain, prose_line, tokens_of, words_of
 
 BETWEEN = " | "
 """What stands between fields that are searched together, so that no phrase runs from one into the next."""
 _ACRONYM = re.compile(r"(?:\w\.){2,}\w?\.?")
 _WORD = re.compile(r"[^\W_]+\*?")
-_TOKEN = re.compile(r"[^\W_]+")
 _SENTENCE_END = re.compile(r"[.!?](?=\s)|\n")
 _LONGEST_SENTENCE = 160
 _WIDER_BY = 2
@@ -55,16 +54,16 @@ def check_phrase(phrase: str) -> None:
 
 @lru_cache(maxsize=4096)
 def expression(phrase: str) -> str:
-    """Return a phrase as a regular expression over a line of words (``words.word_line``), for Python and PostgreSQL alike.
+    """Return a phrase as a regular expression over a line of words (``words.prose_line``), for Python and PostgreSQL alike.
 
     ``word*`` is a beginning; letters with dots between them are an acronym, however it is written. Blank when the
     phrase has no word.
 
-    >>> expression("p.o.s."), expression("needs work*")
-    (' (pos|p o s) ', ' needs work[^ ]* ')
+    >>> expression("r.e.o."), expression("needs work*")
+    (' (reo|r e o) ', ' needs work[^ ]* ')
     """
     pieces = []
-    for piece in phrase.split():
+    for piece in plain(phrase).split():
         found = list(_alternatives(piece))
         if found:
             pieces.append(found[0] if len(found) == 1 else f"({'|'.join(found)})")
@@ -77,10 +76,10 @@ def plain_texts(phrase: str) -> tuple[str, ...]:
 
     Looking for a text is several times quicker than for an expression.
 
-    >>> plain_texts("needs work*"), plain_texts("p.o.s. sale"), plain_texts("need* work")
-    ((' needs work',), (' pos sale ', ' p o s sale '), ())
+    >>> plain_texts("needs work*"), plain_texts("r.e.o. sale"), plain_texts("need* work")
+    ((' needs work',), (' reo sale ', ' r e o sale '), ())
     """
-    pieces = [found for piece in phrase.split() if (found := list(_alternatives(piece)))]
+    pieces = [found for piece in plain(phrase).split() if (found := list(_alternatives(piece)))]
     # Counted before they are written out: twenty acronyms have a million spellings.
     if prod(map(len, pieces)) > 2**MOST_ACRONYMS:
         return ()
@@ -104,11 +103,11 @@ def expression_in(phrase: str, fields: Iterable[int]) -> str:
 def hits(text: str, phrase: str) -> bool:
     """Return whether a text has a phrase.
 
-    >>> hits("Sold as P.O.S., cash only", "p.o.s."), hits("DEPOSIT required", "p.o.s."), hits("room to grow vegetables", "grow op")
+    >>> hits("Sold as R.E.O., cash only", "r.e.o."), hits("STEREO stays", "r.e.o."), hits("no fire, no damage", "fire damage")
     (True, False, False)
     """
     wanted = expression(phrase)
-    return bool(wanted) and re.search(wanted, word_line(text)) is not None
+    return bool(wanted) and re.search(wanted, prose_line(text)) is not None
 
 
 class Hit(NamedTuple):
@@ -127,13 +126,14 @@ class _Words:
         self._starts: dict[int, int] = {}
         self._ends: dict[int, int] = {}
         line = " "
-        for token in _TOKEN.finditer(text):
-            for word in words_of(token[0]):
-                self._starts[len(line)] = len(self.spans)
-                line += word
-                self._ends[len(line)] = len(self.spans)
-                line += " "
-                self.spans.append(token.span())
+        self.words: list[str] = []
+        for word, start, end in tokens_of(text):
+            self._starts[len(line)] = len(self.spans)
+            line += word
+            self._ends[len(line)] = len(self.spans)
+            line += " "
+            self.spans.append((start, end))
+            self.words.append(word)
         self.line = line
 
     def places_of(self, phrase: str) -> Iterator[tuple[int, int]]:
@@ -148,8 +148,8 @@ class _Words:
 def found_in(text: str, phrases: Iterable[str]) -> list[Hit]:
     """Return where in a text some phrases stand, in order.
 
-    >>> found_in("Sold AS-IS. P. O. S.!", ["as is", "p.o.s."])
-    [Hit(start=5, end=10, phrase='as is'), Hit(start=12, end=19, phrase='p.o.s.')]
+    >>> found_in("Sold AS-IS. R. E. O.!", ["as is", "r.e.o."])
+    [Hit(start=5, end=10, phrase='as is'), Hit(start=12, end=19, phrase='r.e.o.')]
     """
     words = _Words(text)
     return sorted(Hit(words.spans[first][0], words.spans[last][1], phrase) for phrase in phrases for first, last in words.places_of(phrase))
@@ -182,7 +182,7 @@ def wider(text: str, hit: Hit) -> list[str]:
     start, end = sentence_around(text, hit)
     sentence = text[start:end]
     words = _Words(sentence)
-    line = [word for token in _TOKEN.finditer(sentence) for word in words_of(token[0])]
+    line = words.words
     of_hit = [place for place, (first, last) in enumerate(words.spans) if first >= hit.start - start and last <= hit.end - start]
     first, last = of_hit[0], of_hit[-1]
     found = []

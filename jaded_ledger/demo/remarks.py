@@ -11,11 +11,11 @@ _OPENINGS = (
 )  # fmt: skip
 _ADJECTIVES = ("charming", "spacious", "bright", "sturdy", "well-loved", "updated", "handsome", "tidy")
 _INNOCENT = (
-    "Separate deposit for storage locker.", "The composer of our town anthem lived next door.", "Plenty of room to grow vegetables.",
-    "Raposa family garden is across the way.", "New compost bins and a short sales walk to shops.", "Seller to provide list of updates.",
+    "Stereo system stays.", "A Creole cook once lived next door.", "Plenty of room to grow vegetables.",
+    "Oreosky family garden is across the way.", "New compost bins and a short sales walk to shops.", "Seller to provide list of updates.",
     "Bank of windows faces south.", "Estate-sized yard.", "As is plain to see, the kitchen shines.",
     "Motivated gardeners will love the beds.",
-    "Fixer of clocks once had his shop here.", "Multiple closets, offers great light.",
+    "Hatmaker once had her shop here; all light fixtures stay.", "Multiple closets, offers great light.",
 )  # fmt: skip
 _PLAIN = (
     "Full bsmt w/ glass block windows.", "1st flr laundry.", "Newer mechanicals.", "Fenced yd.", "2 c gar.", "Walk to the harbor.",
@@ -39,7 +39,7 @@ _MEANING = {
     "terms": ("Land contract possible.", "Seller will finance w/ 20 % down.", "Lease to own considered.", "Assumable loan!"),
     "split": ("Extra lot included, may be split.", "Dbl lot w/ development potential; buyer to verify zoning."),
     "vacant": ("Vacant, easy to show.", "Immediate occupancy.", "Winterized; do not use water."),
-    "power": ("P.O.A. will sign for seller.", "Sold under p.o.s. by the trustee.", "Guardian's sale, court approval req'd."),
+    "power": ("P.O.A. will sign for seller.", "Sold under power of sale by the trustee.", "Guardian's sale, court approval req'd."),
 }  # fmt: skip
 _PRIVATE = (
     "24 hrs notice, pls.", "Lockbox on rear door.", "Seller prefers quick close.", "Call listing agent w/ questions.", "Dog in yard.",

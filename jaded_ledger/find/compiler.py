@@ -260,12 +260,17 @@ def _members(question: _Question) -> Q:
 
 
 def _presence(trait: Trait, value: Presence) -> Q:
-    """Ask whether there is such an event, or whether a set holds anything; unknown where the value is."""
+    """Ask whether there is such an event, whether a set holds anything, or whether there is a value; unknown where the value is."""
+    known = Q(**{f"{trait.fact}__gte": F(trait.fact)})
     if trait.event:
-        known = Q(**{f"{trait.fact}__gte": F(trait.fact)}) if value.is_there else _never(trait.fact)
-        there = Q(**{trait.event: True}) & known
+        asked = known if value.is_there else _never(trait.fact)
+        if trait.zero_is_none:
+            asked = Q(**{f"{trait.fact}__gt": 0}) if value.is_there else Q(**{trait.fact: 0})
+        there = Q(**{trait.event: True}) & asked
         return there if value.is_there else Q(**{trait.event: False}) | there
-    return Q(**{f"{trait.fact}__len__gt": 0}) if value.is_there else Q(**{f"{trait.fact}__len": 0})
+    if trait.kind is Kind.SET:
+        return Q(**{f"{trait.fact}__len__gt": 0}) if value.is_there else Q(**{f"{trait.fact}__len": 0})
+    return Q(**{f"{trait.fact}__gt": trait.nothing.code}) if trait.nothing else known
 
 
 _FEW_RANGES = 8

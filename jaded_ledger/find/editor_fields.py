@@ -106,7 +106,7 @@ def criterion_from(trait: Trait, query: QueryDict) -> Criterion:
         return parse_line(f"{trait.key}: {query.get('raw', '')}")
     ask, unknown = "ask " if "ask" in query else "", "unknown" in query
     # A preset is a button of its own and stands for the whole value.
-    there = query.get("there", "") if trait.has_none else ""
+    there = query.get("there", "") if trait.takes_any else ""
     if trait.kind in (Kind.SET, Kind.PHRASES) and not there:
         parts = _members(trait, query)
         if unknown:

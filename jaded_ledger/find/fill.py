@@ -17,11 +17,15 @@ from jaded_ledger.records.own_columns import traits_of
 
 @dataclass
 class Fill:
-    """How many of so many parcels have a value for a trait; its commonest values, or the spread of its figures."""
+    """How many have a value for a trait of so many parcels that it can apply to; its commonest values, or the spread of its figures.
+
+    ``none`` are the parcels of which it is known that it can't.
+    """
 
     trait: Trait
     known: int = 0
     parcels: int = 0
+    none: int = 0
     commonest: Counter[str] = field(default_factory=Counter)
     spreads: list[list[str]] = field(default_factory=list)
 
@@ -33,7 +37,9 @@ class Fill:
     @property
     def said(self) -> str:
         """The share in words; blank for what only a team knows, of which no share is measured."""
-        return f"{self.share} % known" if self.parcels else ""
+        if not self.none:
+            return f"{self.share} % known" if self.parcels else ""
+        return f"{self.share} % known of the {self.parcels:,} it applies to" if self.parcels else "applies to none"
 
     @property
     def is_low(self) -> bool:
@@ -69,6 +75,7 @@ def fills(counties: Sequence[County]) -> dict[str, Fill]:
         fill = found[rate.trait]
         fill.known += rate.known
         fill.parcels += rate.parcels
+        fill.none += rate.none
         for value, count in rate.commonest:
             fill.commonest[_named(fill.trait, value)] += count
         if len(rate.spread) == 3:

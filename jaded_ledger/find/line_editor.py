@@ -106,7 +106,7 @@ class Editor:
             Kind.NUMBER: "a figure; leave an end open for “or more”, “or less”",
             Kind.MONEY: "such as 250k, 1.2m or 1,284,500; leave an end open",
             Kind.PERCENT: "in percent; leave an end open",
-            Kind.PHRASES: "one phrase a line; word* is a beginning, p.o.s. an acronym however it is written",
+            Kind.PHRASES: "one phrase a line; word* is a beginning, r.e.o. an acronym however it is written",
             Kind.NAME: "one name a line; several can be pasted",
             Kind.PARCEL_NUMBER: "one number or pattern a line; several can be pasted",
         }.get(self.trait.kind, "")

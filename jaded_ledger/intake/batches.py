@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 
 from django.contrib.gis.geos import GEOSGeometry
 from django.db import IntegrityError, transaction
+from django.db.models import CheckConstraint
 
 from jaded_ledger.intake.cells import RefusedRowError
 from jaded_ledger.records.bulk import allot_ids, among, broken_rules, copy_rows
@@ -45,6 +46,17 @@ class CheckedRow:
     key: str
     values: dict[str, Any]
     digest: str = ""
+    doubts: list[RefusedRowError] = field(default_factory=list)
+    """What of it can't be so, and was left unknown."""
+
+    @property
+    def said_of_doubts(self) -> dict[str, list[str]]:
+        """What of it can't be so, as it is kept with the row: what was said and why that can't be, by column."""
+        return {doubt.column: [doubt.value, doubt.reason] for doubt in self.doubts}
+
+
+Spare = Callable[[CheckedRow, dict[str, Any], CheckConstraint], bool]
+"""Leaves unknown the value by which a row breaks a rule, if it can do without, and returns whether it could."""
 
 
 @dataclass
@@ -66,15 +78,18 @@ class CountyIntake:
     """Keys of parcel numbers by the cell they stood in: the same parcel comes again and again."""
     unclear: int = 0
     """Refused rows that don't tell which record they are."""
+    doubtful: Refused = field(default_factory=list)
+    """What of the rows that went in can't be so."""
 
     @property
     def as_of(self) -> date:
         return self.file.as_of
 
-    def supersede(self, model: type[Filed], rows: Sequence[CheckedRow]) -> tuple[dict[str, int], Refused]:
+    def supersede(self, model: type[Filed], rows: Sequence[CheckedRow], spare: Spare) -> tuple[dict[str, int], Refused]:
         """Store rows; return the ids of those that were new or said something else than before, by natural key.
 
-        A row that breaks a rule of the table is refused with what the rule says.
+        A row that breaks a rule of the table goes in without the value that does, where ``spare`` finds one that it can do
+        without; else it is refused with what the rule says.
         """
         refused: Refused = []
         current = {
@@ -101,13 +116,17 @@ class CountyIntake:
             else:
                 outdated[row.key] = pk
                 fresh.append(row)
-        stored, broken = self._stored(model, fresh, outdated)
+        stored, broken = self._stored(model, fresh, outdated, spare)
+        faulty = {line.number for line, _ in refused + broken}
+        self.doubtful += [(row.line, doubt) for row in rows if row.line.number not in faulty for doubt in row.doubts]
         self.file.changed += len(outdated.keys() & stored.keys())
         self.file.new += len(stored.keys() - outdated.keys())
         self.held |= {pk for key, pk in outdated.items() if key not in stored}
         return stored, refused + broken
 
-    def _stored(self, model: type[Filed], rows: list[CheckedRow], outdated: Mapping[str, int]) -> tuple[dict[str, int], Refused]:
+    def _stored(
+        self, model: type[Filed], rows: list[CheckedRow], outdated: Mapping[str, int], spare: Spare
+    ) -> tuple[dict[str, int], Refused]:
         refused: Refused = []
         if not rows:
             return {}, refused
@@ -124,6 +143,7 @@ class CountyIntake:
                 "recorded_at": self.now,
                 "superseded_at": None,
                 "digest": row.digest,
+                "doubts": row.said_of_doubts,
             }
             for pk, row in zip(allot_ids(model, len(rows)), rows, strict=True)
         ]
@@ -134,8 +154,10 @@ class CountyIntake:
             broken = broken_rules(model, written)
             if not broken:
                 raise
+            while _spared(rows, written, broken, spare):
+                broken = broken_rules(model, written)
             refused = [
-                (row.line, row.line.refuse("", broken[values["id"]]))
+                (row.line, row.line.refuse("", str(broken[values["id"]].violation_error_message)))
                 for row, values in zip(rows, written, strict=True)
                 if values["id"] in broken
             ]
@@ -148,6 +170,12 @@ class CountyIntake:
         if gone:
             model.objects.filter(id__in=gone).update(superseded_at=not_before("recorded_at"), valid_until=self.as_of)
         copy_rows(model, written)
+
+
+def _spared(rows: Sequence[CheckedRow], written: Sequence[dict[str, Any]], broken: Mapping[int, CheckConstraint], spare: Spare) -> bool:
+    """Leave unknown in each row that breaks a rule a value that it can do without; return whether any row could."""
+    at_fault = [(row, values) for row, values in zip(rows, written, strict=True) if values["id"] in broken]
+    return bool(sum(spare(row, values, broken[values["id"]]) for row, values in at_fault))
 
 
 def digest_of(*values: object) -> str:

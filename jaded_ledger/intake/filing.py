@@ -6,8 +6,9 @@ to ``CountyIntake.supersede``. A kind that needs more says so in a subclass.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 from django.db import models
@@ -28,6 +29,14 @@ COUNTY = "county"
 """The column that says to which county a row belongs, in a file of several."""
 
 
+def _fields_of(condition: Q) -> set[str]:
+    """Return the names of the fields that a condition is about."""
+    found: set[str] = set()
+    for part in condition.children:
+        found |= _fields_of(part) if isinstance(part, Q) else {str(part[0]).partition("__")[0]}
+    return found
+
+
 @dataclass(eq=False)
 class Draft:
     """A row whose cells have been read: values by attribute, the texts still to be looked up, parcel-number keys."""
@@ -36,6 +45,8 @@ class Draft:
     values: dict[str, Any]
     keys: list[str] = field(default_factory=list)
     texts: dict[str, str] = field(default_factory=dict)
+    doubts: list[RefusedRowError] = field(default_factory=list)
+    """Values that can't be so and that the row can do without: they are left unknown."""
 
 
 class Filing:
@@ -45,6 +56,8 @@ class Filing:
     """Whether a row whose parcel is not on record is refused."""
     extras: tuple[Column, ...] = ()
     """Columns beside those that fill a field of the model."""
+    stand_ins: Mapping[str, Any] = {}
+    """What stands in for a value that can't be so, by field, where the field is never blank."""
 
     def __init__(self, name: str, meaning: str, model: type[Filed], *, naming: Callable[[str], str] = str) -> None:
         self.name = name
@@ -57,6 +70,10 @@ class Filing:
         self._names = [column.field for column in self._columns if by_kind.get(column.field) is RecordedName]
         self._areas = [column.field for column in self._columns if by_kind.get(column.field) is Area]
         self._known = frozenset((*self.columns, COUNTY))
+
+    @cached_property
+    def _by_field(self) -> dict[str, Column]:
+        return {column.field: column for column in self._columns}
 
     @property
     def filled(self) -> tuple[type[models.Model], ...]:
@@ -142,11 +159,15 @@ class Filing:
         """Read a row's cells. Raises RefusedRowError."""
         cells = line.cells
         values: dict[str, Any] = {}
+        doubts: list[RefusedRowError] = []
         for column in self._columns:
             raw = cells.get(column.name)
             # Most cells are blank: they are not worth a call each.
-            values[column.field] = self._value(county_intake, line, column) if raw or column.is_required else column.blank
-        draft = Draft(line, values, self._parcel_keys(county_intake, line))
+            values[column.field] = self._value_or_doubt(county_intake, line, column) if raw or column.is_required else column.blank
+            if isinstance(values[column.field], RefusedRowError):
+                doubts.append(values[column.field])
+                values[column.field] = self.stand_ins.get(column.field, column.blank)
+        draft = Draft(line, values, self._parcel_keys(county_intake, line), doubts=doubts)
         values["further"] = {}
         if not cells.keys() <= self._known:
             values["further"] = {
@@ -154,7 +175,53 @@ class Filing:
             }
         for attribute in (*self._names, *self._areas):
             draft.texts[attribute] = values[attribute] or ""
+        if doubts:
+            self._keep_identity(draft)
         return draft
+
+    def _can_do_without(self, column: Column) -> bool:
+        """Return whether a row can do without a column's value: a blank one is unknown, and nothing is told by it."""
+        if column.field in self.stand_ins:
+            return True
+        needed = {self.model._meta.get_field(name).attname for name in self.model.needed}
+        return not column.is_required and column.blank in (None, "") and column.field not in needed
+
+    def _value_or_doubt(self, county_intake: CountyIntake, line: SourceLine, column: Column) -> Any:
+        """Return a cell's value; or what is wrong with it, where the row can do without. Raises RefusedRowError."""
+        try:
+            return self._value(county_intake, line, column)
+        except RefusedRowError as doubt:
+            if doubt.value and self._can_do_without(column):
+                return doubt
+            raise
+
+    def _identity(self, draft: Draft) -> set[str]:
+        """Return the fields by which a row is recognized in a later file."""
+        names = (
+            self.model.natural if self._part(draft, self.model.natural[0]) or not self.model.without_number else self.model.without_number
+        )
+        return {self.model._meta.get_field(name).attname for name in names if not (self._parcels and name == self._parcels[1])}
+
+    def _keep_identity(self, draft: Draft) -> None:
+        """Refuse a row that is told by a value that can't be so. Raises RefusedRowError."""
+        told_by = {self._by_field[name].name for name in self._identity(draft) if name in self._by_field}
+        for doubt in draft.doubts:
+            if doubt.column in told_by:
+                raise doubt
+
+    def _spare(self, row: CheckedRow, values: dict[str, Any], rule: models.CheckConstraint) -> bool:
+        """Leave unknown the last value by which a row breaks a rule, if it can do without it and says one."""
+        for field_ in reversed(self.model._meta.concrete_fields):
+            column = self._by_field.get(field_.attname)
+            if column is None or field_.name not in _fields_of(rule.condition) or values[column.field] in (None, ""):
+                continue
+            is_told_by = str(values[column.field]) in row.key.split("|")
+            if not is_told_by and self._can_do_without(column):
+                row.doubts.append(row.line.refuse(column.name, str(rule.violation_error_message)))
+                values[column.field] = self.stand_ins.get(column.field, column.blank)
+                values["doubts"] = row.said_of_doubts
+                return True
+        return False
 
     # A batch of rows
 
@@ -258,8 +325,8 @@ class Filing:
                 refused.append((draft.line, draft.line.refuse(self._key_column(), "stands in this file more than once")))
                 continue
             digest = digest_of(*draft.values.values(), *draft.keys)
-            rows[key] = (CheckedRow(draft.line, key, draft.values, digest), draft)
-        stored, not_stored = county_intake.supersede(self.model, [row for row, _ in rows.values()])
+            rows[key] = (CheckedRow(draft.line, key, draft.values, digest, draft.doubts), draft)
+        stored, not_stored = county_intake.supersede(self.model, [row for row, _ in rows.values()], self._spare)
         self._cover(stored, rows, parcels)
         county_intake.seen |= set(parcels.values())
         return refused + not_stored

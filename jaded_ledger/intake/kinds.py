@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from jaded_ledger.intake.areas import Areas, TaxRates
 from jaded_ledger.intake.contacts import Contacts
+from jaded_ledger.intake.deeds import Deeds
 from jaded_ledger.intake.filing import Filing
 from jaded_ledger.intake.listings import Listings, Photographs
 from jaded_ledger.intake.reso import reso_name
@@ -21,7 +22,7 @@ KINDS: dict[str, Filing] = {
         Filing("projects", "condominium and co-operative projects", models.Project),
         Filing("buildings", "buildings as measured", models.Building),
         Filing("units", "dwelling units", models.Unit),
-        Filing("deeds", "recorded deeds", models.Transfer),
+        Deeds(),
         Filing("loans", "recorded mortgages", models.Loan),
         Filing("loan-events", "releases and assignments of loans", models.LoanEvent),
         Filing("liens", "involuntary liens", models.Lien),

@@ -94,13 +94,17 @@ class UploadPart(models.Model):
 
 
 class Refusal(models.Model):
-    """A row that was not taken in: where it stood, what was wrong with it, and all it said by the file's own names."""
+    """What was wrong with a row: where it stood, which value, and all the row said by the file's own names.
+
+    A row that can't do without the value was not taken in; others went in with that value left unknown, and are doubtful.
+    """
 
     source_file = models.ForeignKey(SourceFile, on_delete=models.CASCADE, related_name="refusals")
     line = models.PositiveIntegerField()
     column = models.CharField(max_length=60, help_text="The file's name for it; blank for the row as a whole.")
     value = models.TextField(blank=True)
     reason = models.TextField()
+    is_doubtful = models.BooleanField(default=False, help_text="Whether the row went in, this value left unknown.")
     row = models.JSONField(help_text="Pairs of column and cell, in the file's order.")
     settled_in = models.ForeignKey(
         SourceFile, null=True, on_delete=models.SET_NULL, related_name="settled", help_text="The file that brought the row corrected."

@@ -68,6 +68,8 @@ class PreviewRow:
     cells: tuple[str, ...]
     wrong_at: int | None = None
     reason: str = ""
+    is_doubtful: bool = False
+    """Whether it goes in all the same, the value left unknown."""
 
 
 @dataclass
@@ -83,6 +85,7 @@ class Preview:
     rows: list[PreviewRow] = field(default_factory=list)
     looked_at: int = 0
     refused: int = 0
+    doubtful: int = 0
     unknown_parcels: int = 0
 
     @property
@@ -206,9 +209,14 @@ class _FirstRows:
             raise line.refuse("", line.fault)
         draft = _read_one(self.kind, county_intake, line)
         self.drafts.setdefault(county_intake.county.pk, []).append(draft)
+        self.found.doubtful += bool(draft.doubts)
         if len(self.found.rows) < SHOWN:
             texts = [_cut(_text_of(column, draft, county_intake)) for column in self.shown]
-            self.found.rows.append(PreviewRow(line.number, (*texts, *(_cut(line.text(name)) or "·" for name in self.own))))
+            doubt = next(iter(draft.doubts), None)
+            place = self.found.header.index(doubt.column) if doubt and doubt.column in self.found.header else None
+            why = f"{doubt.column} {_cut(doubt.value)} {doubt.reason}" if doubt else ""
+            cells = (*texts, *(_cut(line.text(name)) or "·" for name in self.own))
+            self.found.rows.append(PreviewRow(line.number, cells, place, why, is_doubtful=bool(doubt)))
 
     def _refuse(self, line: SourceLine, reason: RefusedRowError) -> None:
         found = self.found

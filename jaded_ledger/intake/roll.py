@@ -99,7 +99,8 @@ class Roll(Filing):
             try:
                 return reader(text) if text else ""
             except UnreadableValueError as error:
-                raise line.refuse(column, str(error)) from None
+                draft.doubts.append(line.refuse(column, str(error)))
+                return ""
 
         values = draft.values
         if values["lot_sqft"] is None:
@@ -122,7 +123,8 @@ class Roll(Filing):
             draft.values["situs_id"] = situs and ids[situs.text]
             draft.values["mailing_address_id"] = mailing and ids[mailing.text]
             draft.values["street_id"] = places.street(draft.values["street_id"])
-            if name := stored.get(draft.texts["owner_name_id"]):
+            # Of an owner who is recorded as unknown nothing is known to be the same.
+            if (name := stored.get(draft.texts["owner_name_id"])) and name.mailing_name:
                 at = OwnerSpelling.at_of(mailing.address if mailing else None, draft.values["parcel_id"])
                 words = word_line(name.mailing_name).strip()
                 found[number] = texts.OwnerAt(words, at, name.kind, name.id, mailing and ids[mailing.text])

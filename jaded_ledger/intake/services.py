@@ -143,7 +143,10 @@ class _Intake:
                 if len(faulty) < len(drafts) + len(unread):
                     self.used.add(pk)
                 self._spare(county_intake, faulty)
+                doubtful, county_intake.doubtful = county_intake.doubtful, []
                 self._settle(drafts, faulty)
+                self._note(doubtful, is_doubtful=True)
+                self.file.doubtful += len({line.number for line, _ in doubtful})
                 refused += faulty
             if number == next_analysis and found.count == BATCH:
                 _analyse(self.kind)
@@ -170,7 +173,7 @@ class _Intake:
             if pk is not None and number is not None and draft.line.number not in faulty:
                 self._settled.add((pk, number))
 
-    def _note(self, refused: Refused) -> None:
+    def _note(self, refused: Refused, *, is_doubtful: bool = False) -> None:
         Refusal.objects.bulk_create(
             Refusal(
                 source_file=self.file,
@@ -178,6 +181,7 @@ class _Intake:
                 column=reason.column and self._translator.filed_as(reason.column, line.filed)[:60],
                 value=reason.value[:2000],
                 reason=reason.reason,
+                is_doubtful=is_doubtful,
                 row=_kept(line.filed),
             )
             for line, reason in refused

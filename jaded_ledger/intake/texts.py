@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from jaded_ledger.core.mail.addresses import Address, as_dict
 from jaded_ledger.core.ownership.identity import are_close
-from jaded_ledger.core.ownership.names import OwnerKind, read_name
+from jaded_ledger.core.ownership.kinds import OwnerKind
+from jaded_ledger.core.ownership.names import read_name
 from jaded_ledger.records.bulk import allot_ids, among, copy_rows
 from jaded_ledger.records.models import Area, County, Owner, OwnerSpelling, RecordedAddress, RecordedName, Street
 

@@ -183,20 +183,28 @@ def progress(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "intake/_progress.html", {"upload": found, "silent": _silent(found)})
 
 
+DOUBTFUL, REFUSED = "doubtful", "refused"
+
+
+def _key_of(reason: dict[str, Any]) -> str:
+    return f"{DOUBTFUL if reason['is_doubtful'] else REFUSED}|{reason['column']}|{reason['reason']}"
+
+
 @require_GET
 def file(request: HttpRequest, pk: int) -> HttpResponse:
-    """A file that was taken in: its counts, and which rows were refused and why."""
+    """A file that was taken in: its counts, and which rows were refused, or are doubtful, and why."""
     found = get_object_or_404(SourceFile.objects.select_related("county", "upload__uploaded_by"), pk=pk)
     refusals = open_refusals(found)
     chosen = request.GET.get("why", "")
     if chosen:
-        column, _, reason = chosen.partition("|")
-        refusals = refusals.filter(column=column, reason=reason)
+        how, _, column_and_reason = chosen.partition("|")
+        column, _, reason = column_and_reason.partition("|")
+        refusals = refusals.filter(column=column, reason=reason, is_doubtful=how == DOUBTFUL)
     context = {
         "place": "records",
         "file": found,
         "kind": KINDS.get(found.kind),
-        "reasons": [one | {"is_chosen": f"{one['column']}|{one['reason']}" == chosen} for one in by_reason(found)],
+        "reasons": [one | {"key": key, "is_chosen": key == chosen} for one in by_reason(found) if (key := _key_of(one))],
         "mapped": [(name, target) for name, target in (found.columns.get("columns") or {}).items() if target and target != name],
         "chosen": chosen,
         "refusals": Paginator(refusals, REFUSALS_SHOWN).get_page(request.GET.get("page")) if request.user.is_staff else None,
@@ -207,12 +215,12 @@ def file(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_GET
 def refused_rows(request: HttpRequest, pk: int) -> HttpResponseBase:
-    """The refused rows as a file to correct and take in again."""
+    """The refused and doubtful rows as a file to correct and take in again."""
     _require_staff(request)
     found = get_object_or_404(SourceFile, pk=pk)
     response = StreamingHttpResponse(correction_file(found), content_type="text/csv; charset=utf-8")
     stem = found.name.rpartition(".")[0] or found.name
-    response["Content-Disposition"] = content_disposition_header(as_attachment=True, filename=f"{stem} refused.csv")
+    response["Content-Disposition"] = content_disposition_header(as_attachment=True, filename=f"{stem} to correct.csv")
     return response
 
 

@@ -9,7 +9,7 @@ from django.db.models import Count, F, Q, QuerySet
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES, key_of
 from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.market.on_market import ON_MARKET, UNSOLD
-from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.core.stacking.changes_since import SinceAdded
 from jaded_ledger.lists.models import Membership
 

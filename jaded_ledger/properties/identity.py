@@ -20,6 +20,8 @@ KEY_TRAITS = (
     "year-built", "last-sale", "last-sale-price", "status", "list-price", "cumulative-days", "parcels-owned", "acquired", "assessed-value",
     "tax-bill",
 )  # fmt: skip
+CAUTIONS = ("owner-not-on-deed", "seller-financed", "blanket-loan")
+"""Flags that are told only of a property that has them: by each, another figure means something else."""
 _ACRES_FROM = 43_560
 NEAR = 300
 """How far the list of neighbors reaches, in feet."""
@@ -51,7 +53,7 @@ class Other:
 
 def facts_of(parcel: Parcel, scope: Scope) -> ParcelFacts | None:
     """Return a parcel's searchable row with all that its traits are read from; None for a retired parcel."""
-    traits = [CATALOGUE[key] for key in (*KEY_TRAITS, "address", "city", "zip", "county", "parcel-number")]
+    traits = [CATALOGUE[key] for key in (*KEY_TRAITS, *CAUTIONS, "address", "city", "zip", "county", "parcel-number")]
     return with_values(parcels(scope).filter(parcel=parcel), traits).first()
 
 
@@ -59,11 +61,13 @@ def key_figures(facts: ParcelFacts) -> list[Figure]:
     """Return the key figures. The lot is given in acres where it is an acre or more; what was never listed has no listing's figures."""
     in_acres = facts.lot_sqft is not None and facts.lot_sqft >= _ACRES_FROM
     found = []
-    for key in KEY_TRAITS:
+    for key in (*KEY_TRAITS, *CAUTIONS):
         if key == ("lot-sqft" if in_acres else "lot-acres"):
             continue
         trait = CATALOGUE[key]
         value = value_of(facts, trait)
+        if key in CAUTIONS and not value:
+            continue
         if (value == NONE and trait.event) or (trait.of_team and value == ()):
             continue
         unit = f" {trait.unit}" if trait.unit and value is not None and trait.unit not in trait.label else ""

@@ -15,6 +15,7 @@ from jaded_ledger.core.facts.ledger import Balance, Movement, MovementOrder, Row
 from jaded_ledger.core.finance.loans import LoanKind
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.market.listings import StandardStatus
+from jaded_ledger.core.title.sales import DeedType
 from jaded_ledger.find.explanations import ROWS
 from jaded_ledger.properties.record_kinds import PropertyRecord
 from jaded_ledger.records import models
@@ -82,9 +83,8 @@ def _for_parcels(row: models.Transfer | models.Loan | models.Lien) -> str:
 def _deeds(record: PropertyRecord) -> Iterator[StatementLine]:
     for row in record.rows(models.Transfer):
         parties, note = _between(row.grantor, row.grantee), _for_parcels(row) if row.price is not None else "no price stated"
-        yield StatementLine(
-            row.recorded_on, About.TITLE, f"{_said(row.deed)} deed", row, parties, note, row.price, number=row.document_number
-        )
+        document = _said(row.deed) + ("" if row.deed == DeedType.LAND_CONTRACT else " deed")
+        yield StatementLine(row.recorded_on, About.TITLE, document, row, parties, note, row.price, number=row.document_number)
 
 
 def _terms(loan: models.Loan) -> str:
@@ -156,8 +156,12 @@ def _courts(record: PropertyRecord) -> Iterator[StatementLine]:
         )
     for auction in record.rows(models.Auction):
         note = f"at least {money_text(auction.minimum_bid)}" if auction.minimum_bid is not None else ""
-        sale, party = f"{_said(auction.kind)} auction, {auction.status.replace('-', ' ')}", _name(auction.buyer) or auction.place
+        sale, party = _auction(auction, auction.status), _name(auction.buyer) or auction.place
         yield StatementLine(auction.held_on, About.COURT, sale, auction, party, note, auction.sold_for, number=auction.case_number)
+
+
+def _auction(auction: models.Auction, result: str) -> str:
+    return f"{_said(auction.kind)} auction, {result.replace('-', ' ')}"
 
 
 def _use(record: PropertyRecord) -> Iterator[StatementLine]:
@@ -248,7 +252,10 @@ def statement(record: PropertyRecord, found: Findings) -> list[StatementLine]:
     by_row = {movement.row: movement for movement in moving if movement.row}
     releases = _releases(record)
     set_down: list[tuple[date, int, StatementLine, Movement | None]] = []
+    results = {auction.key: found.auction_result(auction) for auction in found.record.filed.auctions}
     for line in recorded:
+        if isinstance(line.row, models.Auction):
+            line = replace(line, document=_auction(line.row, results.get(line.row.pk, line.row.status)))
         row = _row_of(line.row)
         movement = by_row.get(releases.get(("released", row[1]), row)) if line.about in (About.DEBT, About.TAX) else None
         moved = replace(line, debit=(movement.debit or None) if movement else None, credit=(movement.credit or None) if movement else None)

@@ -101,6 +101,8 @@ def _cells(kind: RecordKind, row: Any, fields: Sequence[models.Field], parcel: P
     found = [Cell(label_of(field), _text(row, field), is_figure(field), isinstance(field, models.TextField)) for field in fields]
     if covers_several(kind.model):
         found.append(Cell("with", listed_numbers(sorted(one.number for one in row.parcels.all() if one != parcel))))
+    if row.doubts:
+        found.append(Cell("doubtful", "; ".join(f"{name} “{said}” {reason}" for name, (said, reason) in row.doubts.items())))
     if not kind.fields or FURTHER in kind.fields:
         found += [Cell(name, in_reading_case(str(value))) for name, value in row.further.items()]
     return tuple(found)

@@ -7,9 +7,11 @@ from collections.abc import Callable, Iterable
 from django.apps import apps
 from django.db.models import Exists, OuterRef, Q, QuerySet
 
+from jaded_ledger.core.distress.signals import AHEAD
 from jaded_ledger.records.bulk import among_ids
 from jaded_ledger.records.models import (
     AreaEntry,
+    Auction,
     Contact,
     County,
     Filed,
@@ -26,9 +28,12 @@ from jaded_ledger.records.models import (
     RollEntry,
     SourceFile,
     TaxRate,
+    TaxYear,
     Transfer,
     TransferParcel,
     Unit,
+    Vacancy,
+    Violation,
 )
 
 Ids = set[int]
@@ -77,14 +82,24 @@ TELLS_OF_AREAS: tuple[type[Filed], ...] = (ParcelShape, RollEntry, Unit, Transfe
 def affected_by_reach(county: County, kind: str, *, is_first: bool) -> Ids:
     """Return the parcels of which something becomes known because a kind of record now reaches further.
 
-    With the first file of a kind, no row comes to mean that there is none; and that a purchase was paid in cash is known
-    only when mortgages are on file far enough after it.
+    With the first file of a kind, no row comes to mean that there is none; that a purchase was paid in cash is known only
+    when mortgages are on file far enough after it; and what goes on counts from the newest file that shows it.
     """
     if is_first:
         return _ids(_current([county]), "id")
     if kind == "loans":
         return _ids(ParcelFacts.objects.filter(county=county, cash_purchase=None, last_sale__isnull=False), "parcel_id")
-    return set()
+    # What goes on is confirmed by each file that still shows it; what had a day is over once the files reach beyond it.
+    going_on: dict[str, tuple[type[Filed], Q]] = {
+        "tax-years": (TaxYear, Q(due__gt=0)),
+        "violations": (Violation, Q(closed_on=None)),
+        "vacancies": (Vacancy, Q(until=None)),
+        "auctions": (Auction, Q(status__in=AHEAD)),
+    }
+    if kind not in going_on:
+        return set()
+    model, still = going_on[kind]
+    return _ids(model._default_manager.filter(still, county=county, superseded_at=None), "parcel_id")
 
 
 def _with_owners(parcels: Ids) -> Ids:

@@ -8,101 +8,37 @@ figures stay as they are, and so do the estimates that rest on them (docs/decisi
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping
 from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from django.db.models import Aggregate, Count, DecimalField, ExpressionWrapper, F, Q, QuerySet
-from django.db.models.functions import Cast, Coalesce, ExtractYear
-
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.display import day_text
-from jaded_ledger.core.dates import Length, Unit, shift
 from jaded_ledger.core.market import areas as rules
 from jaded_ledger.core.market.areas import AreaFigures, Median, PriceLevels
-from jaded_ledger.core.market.listings import StandardStatus
-from jaded_ledger.core.market.on_market import Listing, active_periods, days_on_market, latest_of
 from jaded_ledger.records import models
+from jaded_ledger.records.area_counts import Counted, areas_of, count_listings, count_rents_and_fronts, count_sales, last_of_month
 from jaded_ledger.records.bulk import allot_ids, among_ids, copy_rows
-from jaded_ledger.records.listing_changes import LISTED, changes_of
-from jaded_ledger.records.models import Area, AreaEntry, County, Coverage, ParcelFacts, ParcelSale, Rental, RollEntry
+from jaded_ledger.records.models import Area, AreaEntry, County, Coverage, ParcelFacts, ParcelSale, RollEntry
 
-_YEAR = Length(12, Unit.MONTH)
 Context = dict[str, Any]
 
 
-class _Median(Aggregate):
-    """The median of a column, halfway between the middle two of an even number."""
-
-    function = "PERCENTILE_CONT"
-    template = "%(function)s(0.5) WITHIN GROUP (ORDER BY %(expressions)s)"
-    output_field = DecimalField(max_digits=30, decimal_places=6)
-
-
-_PRICE = Cast("price", DecimalField(max_digits=30, decimal_places=6))
-_SQUARE_FOOT = ExpressionWrapper(_PRICE / F("living_area"), output_field=DecimalField(max_digits=30, decimal_places=6))
-_DWELLING = ExpressionWrapper(_PRICE / F("dwellings"), output_field=DecimalField(max_digits=30, decimal_places=6))
-
-
-def _medians(rows: QuerySet, of: Any, *by: str) -> dict[Any, Median]:
-    """Return the median of an expression by some columns, with how many rows it is of."""
-    grouped = rows.annotate(of=of).filter(of__isnull=False).values(*by).annotate(middle=_Median("of"), rows=Count("of")).order_by()
-    medians = {}
-    for *key, middle, count in grouped.values_list(*by, "middle", "rows"):
-        medians[tuple(key) if len(key) > 1 else key[0]] = Median(Decimal(middle).quantize(Decimal("0.000001")), count)
-    return medians
-
-
-def last_of_month(day: date | None) -> date | None:
-    """Return the last day of the last month that is over by a day."""
-    if day is None:
-        return None
-    following = date.fromordinal(day.toordinal() + 1)
-    return date.fromordinal(following.replace(day=1).toordinal() - 1)
-
-
-def _ending(day: date | None, years_before: int = 0) -> tuple[date, date] | None:
-    """Return the first and the last day of the twelve months that end with a day, or some years before."""
-    if day is None:
-        return None
-    last = shift(day, Length(12 * years_before, Unit.MONTH), -1) if years_before else day
-    first = shift(last, _YEAR, -1)
-    return date.fromordinal(first.toordinal() + 1), last
-
-
-@dataclass
-class _Area:
-    """One area's figures on their way to the table."""
-
-    levels: dict[int, Median] = field(default_factory=dict)
-    now: Median | None = None
-    before: Median | None = None
-    price: Median | None = None
-    dwelling: Median | None = None
-    square_foot: dict[int | None, Median] = field(default_factory=dict)
-    rent: Median | None = None
-    frontage: Median | None = None
-    sold: int = 0
-    resold: int = 0
-    active: int = 0
-    days: list[Decimal] = field(default_factory=list)
-    asked: dict[str, list[Decimal]] = field(default_factory=lambda: defaultdict(list))
-
-    def context(self, name: str) -> Context:
-        """Return what the facts of its parcels are computed from, as it is stored."""
-        return {
-            "name": name,
-            "levels": {str(year): _stored(median) for year, median in sorted(self.levels.items())},
-            "now": _stored(self.now),
-            "square_foot": {
-                str(key or ""): _stored(median) for key, median in sorted(self.square_foot.items(), key=lambda item: item[0] or 0)
-            },
-            "rent": _stored(self.rent),
-            "frontage": _stored(self.frontage),
-            "asked": {key: [str(price) for price in sorted(prices)] for key, prices in sorted(self.asked.items())},
-        }
+def _context(counted: Counted, name: str) -> Context:
+    """Return what the facts of its parcels are computed from, as it is stored."""
+    return {
+        "name": name,
+        "levels": {str(year): _stored(median) for year, median in sorted(counted.levels.items())},
+        "now": _stored(counted.now),
+        "square_foot": {
+            str(key or ""): _stored(median) for key, median in sorted(counted.square_foot.items(), key=lambda item: item[0] or 0)
+        },
+        "rent": _stored(counted.rent),
+        "rents": {key: _stored(median) for key, median in sorted(counted.rents.items())},
+        "frontage": _stored(counted.frontage),
+        "asked": {key: [str(price) for price in sorted(prices)] for key, prices in sorted(counted.asked.items())},
+    }
 
 
 def _stored(median: Median | None) -> list[Any] | None:
@@ -127,6 +63,12 @@ def read_figures(context: Context) -> AreaFigures:
             int(key) if key else None: median for key, stored in context.get("square_foot", {}).items() if (median := _read(stored))
         },
         rent=_read(context.get("rent")),
+        rents={
+            (int(kind), int(beds)): median
+            for key, stored in context.get("rents", {}).items()
+            for kind, _, beds in [key.partition("/")]
+            if (median := _read(stored))
+        },
         frontage=_read(context.get("frontage")),
         asked={
             (int(kind), int(beds)): [Decimal(price) for price in prices]
@@ -176,110 +118,12 @@ def _county_area(county: County) -> int:
     return area.pk
 
 
-def _count_sales(county: County, through: date | None, found: dict[int, _Area], whole: _Area) -> None:
-    if through is None:
-        return
-    sales = ParcelSale.objects.filter(county=county, recorded_on__lte=through)
-    residences = sales.filter(living_area__gt=0)
-    for (area, year), median in _medians(
-        residences.filter(area__isnull=False).annotate(year=ExtractYear("sold_on")), _SQUARE_FOOT, "area", "year"
-    ).items():
-        found[area].levels[year] = median
-    whole.levels = _medians(residences.annotate(year=ExtractYear("sold_on")), _SQUARE_FOOT, "year")
-    window, before = _ending(through), _ending(through, 1)
-    if window is None or before is None:
-        return
-    recent = sales.filter(recorded_on__range=window, area__isnull=False)
-    of_residences = recent.filter(living_area__gt=0)
-    whole.now = _medians(residences.filter(recorded_on__range=window), _SQUARE_FOOT, "county").get(county.pk)
-    for area, median in _medians(of_residences, _SQUARE_FOOT, "area").items():
-        found[area].now = found[area].square_foot[None] = median
-    for area, median in _medians(residences.filter(recorded_on__range=before, area__isnull=False), _SQUARE_FOOT, "area").items():
-        found[area].before = median
-    for (area, kind), median in _medians(
-        of_residences.filter(property_class__isnull=False), _SQUARE_FOOT, "area", "property_class"
-    ).items():
-        found[area].square_foot[kind] = median
-    for area, median in _medians(recent, _PRICE, "area").items():
-        found[area].price = median
-    for area, median in _medians(of_residences.filter(dwellings__gt=0), _DWELLING, "area").items():
-        found[area].dwelling = median
-    counted = recent.values("area").annotate(sold=Count("id"), resold=Count("id", filter=Q(is_resale=True))).order_by()
-    for area, sold, resold in counted.values_list("area", "sold", "resold"):
-        found[area].sold, found[area].resold = sold, resold
-
-
-_AREA_OF_ROLL = Coalesce("neighborhood_id", "municipality_id")
-
-
-def _areas_of(county: County, parcels: Iterable[int] | None = None) -> QuerySet[RollEntry]:
-    rows = RollEntry.objects.filter(county=county, superseded_at=None).annotate(where=_AREA_OF_ROLL).filter(where__isnull=False)
-    return rows if parcels is None else rows.filter(parcel_id__in=among_ids(parcels))
-
-
-def _count_rents_and_fronts(county: County, found: dict[int, _Area]) -> None:
-    entries = _areas_of(county)
-    for area, median in _medians(entries, F("frontage"), "where").items():
-        found[area].frontage = median
-    let = (
-        Rental.objects.filter(county=county, superseded_at=None, until=None, rent__gt=0, parcel__rollentry_rows__superseded_at=None)
-        .annotate(where=Coalesce("parcel__rollentry_rows__neighborhood_id", "parcel__rollentry_rows__municipality_id"))
-        .filter(where__isnull=False)
-    )
-    for area, median in _medians(let, F("rent"), "where").items():
-        found[area].rent = median
-
-
-def _count_listings(county: County, through: date | None, found: dict[int, _Area]) -> None:
-    window = _ending(through)
-    current = models.Listing.objects.filter(county=county, superseded_at=None, parcel__retired_on=None, parcel__isnull=False)
-    wanted = Q(standard_status=StandardStatus.ACTIVE)
-    if window:
-        wanted |= Q(standard_status=StandardStatus.CLOSED, close_date__range=window)
-    listed: dict[int, list[Listing]] = defaultdict(list)
-    # A parcel's latest listing may be another than the active one.
-    of_interest = current.filter(parcel__in=current.filter(wanted).values("parcel"))
-    beds: dict[int, int | None] = {}
-    for parcel, bedrooms, *values in of_interest.values_list("parcel_id", "bedrooms_total", *LISTED):
-        listing = Listing(*values)
-        listed[parcel].append(listing)
-        beds[listing.key] = bedrooms
-    where = {
-        parcel: (area, kind, rooms)
-        for parcel, area, kind, rooms in _areas_of(county, listed).values_list("parcel_id", "where", "property_class", "beds")  # type: ignore[misc]
-    }
-    numbers = [listing.listing_id for listings in listed.values() for listing in listings if listing.status == StandardStatus.CLOSED]
-    changes = changes_of(county.pk, numbers)
-    for parcel, listings in listed.items():
-        area, kind, rooms = where.get(parcel, (None, None, None))
-        if area is None:
-            continue
-        for listing in _sold_in(window, listings):
-            periods = active_periods(listing, changes.get(listing.listing_id, ()))
-            found[area].days.append(Decimal(days_on_market(periods).days))
-        latest = latest_of(listings, lease=False)
-        if latest is None or latest.status != StandardStatus.ACTIVE:
-            continue
-        found[area].active += 1
-        rooms = beds[latest.key] if rooms is None else rooms
-        if kind is not None and rooms is not None and latest.list_price is not None:
-            found[area].asked[f"{kind}/{rooms}"].append(latest.list_price)
-
-
-def _sold_in(window: tuple[date, date] | None, listings: Iterable[Listing]) -> Iterator[Listing]:
-    """Yield the listings by which something was sold within a span of days, both ends included."""
-    for listing in listings:
-        is_sale = listing.status == StandardStatus.CLOSED and not listing.is_lease
-        if window and is_sale and listing.close_date and window[0] <= listing.close_date <= window[1]:
-            yield listing
-
-
 def _populations(county: County) -> dict[int, int | None]:
     rows = AreaEntry.objects.filter(county=county, superseded_at=None).order_by("id")
     return dict(rows.values_list("area_id", "population"))
 
 
-def _row(pk: int, name: str, counted: _Area, population: int | None, through: date | None) -> models.AreaFigures:
+def _row(pk: int, name: str, counted: Counted, population: int | None, through: date | None) -> models.AreaFigures:
     growth = rules.growth(counted.now, counted.before)
     rental_yield = rules.rental_yield(counted.rent, counted.dwelling)
     supply = rules.months_of_supply(counted.active, counted.sold)
@@ -300,7 +144,7 @@ def _row(pk: int, name: str, counted: _Area, population: int | None, through: da
             "now": _stored(counted.now), "before": _stored(counted.before), "rent": _stored(counted.rent),
             "dwelling": _stored(counted.dwelling),
         },
-        context=counted.context(name),
+        context=_context(counted, name),
         through=through,
     )  # fmt: skip
 
@@ -311,12 +155,12 @@ _COLUMNS = ("price", "rental_yield", "growth", "days", "supply", "population", "
 def refresh_areas(county: County) -> set[int]:
     """Count a county's areas anew; return the parcels whose facts are computed from figures that changed."""
     through = dict(Coverage.objects.filter(county=county).values_list("kind", "recorded_through"))
-    found: dict[int, _Area] = defaultdict(_Area)
-    whole = _Area()
+    found: dict[int, Counted] = defaultdict(Counted)
+    whole = Counted()
     deeds_through = last_of_month(through.get("deeds"))
-    _count_sales(county, deeds_through, found, whole)
-    _count_rents_and_fronts(county, found)
-    _count_listings(county, last_of_month(through.get("listings")), found)
+    count_sales(county, deeds_through, found, whole)
+    count_rents_and_fronts(county, found)
+    count_listings(county, last_of_month(through.get("listings")), found)
     populations = _populations(county)
     names = dict(Area.objects.filter(county=county).values_list("id", "text"))
     county_area = _county_area(county)
@@ -324,7 +168,7 @@ def refresh_areas(county: County) -> set[int]:
     found[county_area] = whole
     wanted = found.keys() | populations.keys()
     before = {row.area_id: row for row in models.AreaFigures.objects.filter(area__county=county)}
-    rows = {pk: _row(pk, names[pk], found.get(pk, _Area()), populations.get(pk), deeds_through) for pk in wanted}
+    rows = {pk: _row(pk, names[pk], found.get(pk, Counted()), populations.get(pk), deeds_through) for pk in wanted}
     changed = [row for pk, row in rows.items() if pk not in before or any(getattr(row, c) != getattr(before[pk], c) for c in _COLUMNS)]
     models.AreaFigures.objects.filter(area_id__in=before.keys() - wanted).delete()
     models.AreaFigures.objects.bulk_create(changed, update_conflicts=True, unique_fields=["area"], update_fields=_COLUMNS)
@@ -337,7 +181,7 @@ def refresh_areas(county: County) -> set[int]:
     } - retold
     # Only what is active itself is compared with what is asked for its like.
     active = ParcelFacts.objects.filter(area__in=reasked, status=_ACTIVE).values_list("parcel_id", flat=True)
-    told = _areas_of(county).filter(where__in=retold)  # type: ignore[misc]
+    told = areas_of(county).filter(where__in=retold)  # type: ignore[misc]
     return set(told.values_list("parcel_id", flat=True)) | set(active)
 
 

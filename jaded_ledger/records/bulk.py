@@ -104,11 +104,11 @@ def among_ids(ids: Iterable[int]) -> RawSQL:
     return RawSQL("SELECT unnest(%s::bigint[])", [list(ids)])
 
 
-def broken_rules(model: type[models.Model], rows: Sequence[Mapping[str, Any]]) -> dict[int, str]:
-    """Return, by id, the rows that break a rule of the table, with what the rule says."""
+def broken_rules(model: type[models.Model], rows: Sequence[Mapping[str, Any]]) -> dict[int, models.CheckConstraint]:
+    """Return, by id, the first rule of the table that a row breaks."""
     table = model._meta.db_table
     trial = f"trial_{table}"[:60]
-    broken: dict[int, str] = {}
+    broken: dict[int, models.CheckConstraint] = {}
     with connection.cursor() as cursor:
         cursor.execute(f"CREATE TEMPORARY TABLE {trial} (LIKE {table} INCLUDING DEFAULTS)")
         copy_rows(model, rows, table=trial)
@@ -121,6 +121,6 @@ def broken_rules(model: type[models.Model], rows: Sequence[Mapping[str, Any]]) -
                 (rule,) = cursor.fetchone()
                 cursor.execute(f"SELECT id FROM {trial} WHERE NOT ({rule})")  # noqa: S608 - both are our own
                 for (pk,) in cursor.fetchall():
-                    broken.setdefault(pk, str(constraint.violation_error_message))
+                    broken.setdefault(pk, constraint)
         cursor.execute(f"DROP TABLE {trial}")
     return broken

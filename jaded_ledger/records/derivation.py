@@ -10,7 +10,7 @@ from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
 from django.db import connection, transaction
-from django.db.models import Aggregate, Count, IntegerField, JSONField
+from django.db.models import Aggregate, Count, IntegerField, JSONField, Q
 
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.facts.columns import derive_columns
@@ -93,7 +93,7 @@ def _sales_of(pk: int, record: RecordedParcel, today: date) -> list[dict[str, An
             "sold_on": sale.sold_on,
             "recorded_on": sale.recorded_on,
             "price": sale.price,
-            "property_class": roll and roll.property_class,
+            "property_class": found.property_class,
             "living_area": roll and roll.living_area,
             "dwellings": found.dwellings,
             "is_resale": sale.key in resold,
@@ -252,12 +252,15 @@ def measure_fill(county: County) -> None:
     commonest = _commonest(county, traits)
     counted = with_computed(parcels_as_of(clock.today()).filter(county=county), traits)
     unknown: dict[str, int] = {}
+    none: dict[str, int] = {}
     spread: dict[str, list[Any]] = {}
     parcels = counted.count()
     # A statement holds no more than some 1,600 columns, and a county may have as many of its own.
     for batch in batched(list(enumerate(traits)), _TRAITS_AT_ONCE):
         # An alias may hold no slash, as the keys of a county's own traits do.
         unknown |= counted.aggregate(**{f"n{place}": Count("pk", filter=is_unknown(trait)) for place, trait in batch})
+        events = {trait.event for _, trait in batch if trait.event} - none.keys()
+        none |= counted.aggregate(**{event: Count("pk", filter=Q(**{event: False})) for event in events}) if events else {}
         spread |= counted.aggregate(**{f"s{place}": _Percentiles(trait) for place, trait in batch if trait.is_range})
     FillRate.objects.filter(county=county).exclude(trait__in=[trait.key for trait in traits]).delete()
     FillRate.objects.bulk_create(
@@ -265,8 +268,9 @@ def measure_fill(county: County) -> None:
             FillRate(
                 county=county,
                 trait=trait.key,
-                known=parcels - unknown[f"n{place}"],
-                parcels=parcels,
+                known=parcels - none.get(trait.event, 0) - unknown[f"n{place}"],
+                parcels=parcels - none.get(trait.event, 0),
+                none=none.get(trait.event, 0),
                 commonest=commonest[trait.key],
                 spread=[str(value) for value in spread.get(f"s{place}") or []],
             )
@@ -274,5 +278,5 @@ def measure_fill(county: County) -> None:
         ],
         update_conflicts=True,
         unique_fields=["county", "trait"],
-        update_fields=["known", "parcels", "commonest", "spread"],
+        update_fields=["known", "parcels", "none", "commonest", "spread"],
     )

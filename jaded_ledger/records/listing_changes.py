@@ -11,7 +11,8 @@ from jaded_ledger.records.models import ListingEvent
 
 LISTED = (
     "listing_id", "originating_system_name", "standard_status", "property_type", "special_listing_conditions", "list_price",
-    "original_list_price", "close_price", "lease_amount", "listing_contract_date", "on_market_date", "purchase_contract_date",
+    "original_list_price", "close_price", "lease_amount", "total_actual_rent", "gross_scheduled_income", "listing_contract_date",
+    "on_market_date", "purchase_contract_date",
     "expiration_date", "withdrawn_date", "cancellation_date", "close_date", "first_seen_on", "list_office_name", "id",
 )  # fmt: skip
 """The columns of a listing in the order in which the core has them."""

@@ -31,7 +31,7 @@ from jaded_ledger.core.ground import Layer
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.market.areas import AreaFigures
 from jaded_ledger.core.market.on_market import Listing
-from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.core.ownership.parties import UNNAMED, Party, are_kin
 from jaded_ledger.core.several_parcels import ALONE, Covered, covered_by
 from jaded_ledger.core.title.sales import DeedType, Transfer
@@ -48,8 +48,9 @@ _ROLL = (
     "parcel_id", "id", *(f"situs__{part}" for part in _ADDRESS), "situs_id", "house_number", "street_id", "municipality_id", "city_id",
     "zip_id", "subdivision_id", "neighborhood_id", "school_district_id", "land_use", "property_class", "tenure", "units", "beds", "baths",
     "living_area", "lot_sqft", "frontage", "depth", "zoning", "sewer", "water", "waterfront", "hoa_fee", "year_built", "land_value",
-    "improvement_value", "market_value", "homestead", "owner_name_id", "owner_name__kind", "owner_name__handler_role",
-    *(f"mailing_address__{part}" for part in _ADDRESS), "mailing_address_id", "owner_id", "further",
+    "improvement_value", "market_value", "homestead", "owner_name_id", "owner_name__text", "owner_name__surnames",
+    "owner_name__kind", "owner_name__handler_role", *(f"mailing_address__{part}" for part in _ADDRESS), "mailing_address_id", "owner_id",
+    "further",
 )  # fmt: skip
 _PARTS = len(_ADDRESS)
 
@@ -64,8 +65,9 @@ def _rolls(ids: Ids) -> Iterator[tuple[int, Roll, Mapping[str, str]]]:
     for parcel, key, *rest, further in rows:
         situs, rest = _address(rest[:_PARTS]), rest[_PARTS:]
         mailing, rest = _address(rest[-_PARTS - 2 : -2]), [*rest[: -_PARTS - 2], *rest[-2:]]
-        *said, owner_role, mailing_id, owner_id = rest
-        yield parcel, Roll._make((key, situs, *said, owner_role or "", mailing, mailing_id, owner_id)), further
+        *said, name, surnames, kind, role, mailing_id, owner_id = rest
+        owner = (name or "", tuple(surnames or ()), kind, role or "")
+        yield parcel, Roll._make((key, situs, *said, *owner, mailing, mailing_id, owner_id)), further
 
 
 def _grouped(rows: Iterable[tuple[Any, ...]], made: Any) -> dict[Any, list[Any]]:
@@ -107,23 +109,29 @@ def _covered(through: type[models.TransferParcel | models.LoanParcel], ids: Ids)
     }
 
 
+def doubt_of(said: Sequence[str] | None) -> str:
+    """Return in words what was wrong with a value that was left unknown; blank where nothing was."""
+    return f"“{said[0]}” {said[1]}" if said else ""
+
+
 def transfers_of(ids: Ids) -> dict[int, list[Transfer]]:
     """Return the transfers of parcels, by parcel."""
     rows = models.TransferParcel.objects.filter(parcel_id__in=among_ids(ids), transfer__superseded_at=None)
     names = (
-        "sold_on", "deed", "price", "recorded_on", "seller_financed", "id", "grantor__mailing_name", "grantor__kind", "grantor__surnames",
+        "sold_on", "deed", "price", "recorded_on", "seller_financed", "doubts", "id", "grantor__mailing_name", "grantor__kind",
+        "grantor__surnames",
         "grantee__mailing_name", "grantee__kind", "grantee__surnames",
     )  # fmt: skip
     covered = _covered(models.TransferParcel, ids)
     found: dict[int, list[Transfer]] = defaultdict(list)
-    for parcel, sold_on, deed, price, recorded_on, recites_contract, key, *parties in rows.values_list(
+    for parcel, sold_on, deed, price, recorded_on, recites_contract, doubts, key, *parties in rows.values_list(
         "parcel_id", *(f"transfer__{name}" for name in names)
     ):
         grantor, grantee = _party(*parties[:3]), _party(*parties[3:])
         found[parcel].append(
             Transfer(
                 sold_on, DeedType(deed), price, are_kin(grantor, grantee), recorded_on, grantor, grantee, covered.get((parcel, key), ALONE),
-                recites_contract, key=key,
+                recites_contract, date_doubt=doubt_of(doubts.get("sold_on")), key=key,
             )
         )  # fmt: skip
     return found

@@ -25,7 +25,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES, key_of
 from jaded_ledger.core.criteria.text import CriteriaError, format, parse
 from jaded_ledger.core.market.listings import StandardStatus
-from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.core.stacking.changes_since import SinceAdded, StateNow, StateThen
 from jaded_ledger.core.stacking.changes_since import changes_since as told_by_core
 from jaded_ledger.core.stacking.combining import ways

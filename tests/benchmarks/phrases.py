@@ -18,15 +18,15 @@ from tests.benchmarks.measure import Row, compare
 
 REMARKS = 200_000
 _COMMON = (
-    "bright corner lot with mature trees close to schools and the bay updated kitchen newer roof two baths deposit required composer lived "
+    "bright corner lot with mature trees close to schools and the bay updated kitchen newer roof two baths stereo included creole lived "
     "room to grow vegetables large garage quiet street walk to shops hardwood floors full basement central air easy to show call first"
 ).split()
-_RARE = ("needs work", "needs working", "p.o.s.", "as is", "motivated", "estate sale", "room to grow")
-SEARCH = 'remarks: any of "needs work*", "p.o.s.", "motivated"; none of "room to grow"'
+_RARE = ("needs work", "needs working", "r.e.o.", "as is", "motivated", "estate sale", "room to grow")
+SEARCH = 'remarks: any of "needs work*", "r.e.o.", "motivated"; none of "room to grow"'
 BY_HAND = """
 SELECT count(*) FROM records_parcelfacts f WHERE f.ever_listed AND f.remarks_id IN (
   SELECT id FROM records_remarks
-   WHERE (words LIKE '%% needs work%%' OR words LIKE '%% pos %%' OR words LIKE '%% p o s %%' OR words LIKE '%% motivated %%')
+   WHERE (words LIKE '%% needs work%%' OR words LIKE '%% reo %%' OR words LIKE '%% r e o %%' OR words LIKE '%% motivated %%')
      AND words NOT LIKE '%% room to grow %%')"""
 OWNERS = 'owner-name: "holdings", "ostrom helen"'
 OWNERS_BY_HAND = """

@@ -23,6 +23,7 @@ from jaded_ledger.core.market.on_market import (
     latest_of,
     left_market_on,
 )
+from jaded_ledger.core.ownership.parties import UNNAMED, Party
 from jaded_ledger.core.title.sales import DeedType, Flip, Transfer, flips, in_time, is_cash_purchase, is_sale, purchase_loans
 from tests.core.test_loans import ends, event, loan
 from tests.core.test_market import listing, turned
@@ -42,7 +43,10 @@ class Sales(unittest.TestCase):
         for price, is_one in ((None, False), (0, False), (1, False), (1000, False), (1001, True)):
             self.assertEqual(is_sale(sale(day, price)), is_one, price)
         for deed in DeedType:
-            self.assertEqual(is_sale(sale(day, deed=deed)), deed not in (DeedType.SHERIFF, DeedType.TAX, DeedType.CORRECTION), deed)
+            named = sale(day, deed=deed, grantor=Party("HELEN OSTROM"), grantee=Party("DORA KELM"))
+            self.assertEqual(is_sale(named), deed not in (DeedType.SHERIFF, DeedType.TAX, DeedType.CORRECTION), deed)
+            unnamed = [named._replace(grantor=UNNAMED), named._replace(grantee=UNNAMED)]
+            self.assertEqual([is_sale(one) for one in unnamed], [is_sale(named) and deed != DeedType.QUITCLAIM] * 2, deed)
         self.assertFalse(is_sale(sale(day, is_related=True)))
 
     def test_of_one_day_the_recording_tells_the_order_then_the_row(self) -> None:
@@ -296,7 +300,7 @@ class Market(unittest.TestCase):
 
 class Signs(unittest.TestCase):
     def of(self, **filed) -> list[s.Signal]:
-        return s.signals_of(s.Filed(**filed), (), TODAY)
+        return s.signals_of(s.Filed(**filed), (), TODAY, {})
 
     def test_the_newest_open_of_a_kind(self) -> None:
         old, new = (s.Signal(s.SignalKind.VACANCY, day, True, ("vacancy", key)) for key, day in ((1, TODAY - DAY), (2, TODAY)))
@@ -312,8 +316,30 @@ class Signs(unittest.TestCase):
             return s.TaxYear(number, None, None, None, Decimal(2_000), due if due is None else Decimal(due), number)
 
         self.assertEqual(s.delinquent_years([year(2026, 1), year(2025, 0), year(2024, None)], TODAY), [])
+        for reach, late in ((date(2025, 12, 31), []), (date(2026, 1, 1), [2025])):
+            self.assertEqual([one.year for one in s.delinquent_years([year(2025, 1)], reach)], late, reach)
         (signal,) = self.of(tax_years=[year(2025, 10), year(2023, 5)])
         self.assertEqual((signal.on, signal.is_open, signal.row, signal.amount), (date(2025, 12, 31), True, ("tax-year", 2025), 15))
+
+    def test_what_goes_on_counts_from_the_newest_record_that_shows_it(self) -> None:
+        """On 1 January nothing jumps: the record does not tell that the tax of the year that is over is still unpaid."""
+        bills = [s.TaxYear(year, None, None, None, None, Decimal(9), year) for year in (2025, 2026)]
+        spell = s.Episode(date(2019, 4, 1), None, 1)
+        filed = s.Filed(tax_years=bills, vacancies=[spell], violations=[spell, s.Episode(date(2018, 1, 1), date(2018, 2, 1), 2)])
+        reach = date(2026, 11, 18)
+        through = dict.fromkeys(("tax-years", "vacancies", "violations"), reach)
+        before, after = (s.signals_of(filed, (), today, through) for today in (date(2026, 12, 31), date(2027, 1, 1)))
+        self.assertEqual(before, after)
+        self.assertEqual([one.counts_from for one in after if one.is_open], [reach] * 3)
+        self.assertEqual([one.counts_from for one in after if not one.is_open], [date(2018, 1, 1)], "what is over fades from its day")
+        early = s.signals_of(filed, (), date(2026, 11, 2), through)
+        self.assertEqual({one.confirmed_on for one in early if one.is_open}, {date(2026, 11, 2)}, "no later than today")
+        on = {one.kind: one.on for one in after if one.is_open}
+        self.assertEqual(
+            (on[s.SignalKind.VACANCY], on[s.SignalKind.TAX_DELINQUENT]), (spell.since, date(2025, 12, 31)), "its own day stays"
+        )
+        ahead = s.Signal(s.SignalKind.VACANCY, TODAY, True, ("vacancy", 1), confirmed_on=TODAY - DAY)
+        self.assertEqual(ahead.counts_from, TODAY)
 
     def test_what_lies_before_a_sale_is_paid(self) -> None:
         sold = date(2020, 5, 5)
@@ -349,6 +375,11 @@ class Signs(unittest.TestCase):
             self.assertIs(s.is_ahead(auction(day), TODAY), is_ahead)
         self.assertTrue(s.is_ahead(auction(TODAY, "postponed"), TODAY))
         self.assertFalse(s.is_ahead(auction(TODAY, "canceled"), TODAY))
+        for day, reach, is_unknown in (
+            (TODAY - DAY, TODAY, True), (TODAY, TODAY, False), (TODAY - DAY, TODAY - DAY, True), (TODAY - DAY, TODAY - 2 * DAY, False),
+        ):  # fmt: skip
+            self.assertIs(s.is_held_unknown(auction(day), TODAY, reach), is_unknown, (day, reach))
+        self.assertFalse(s.is_held_unknown(auction(TODAY - DAY, "sold"), TODAY, TODAY))
         (past,) = self.of(auctions=[auction(TODAY - DAY)])
         self.assertEqual((past.is_open, past.closed_on, past.amount, past.row), (False, TODAY - DAY, 5, ("auction", 3)))
         (coming,) = self.of(auctions=[auction(TODAY)])

@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 from dataclasses import replace
 from datetime import date
+from decimal import Decimal
 
 from jaded_ledger.core.distress import signals as s
 from jaded_ledger.core.facts.columns import derive_columns
@@ -70,10 +71,11 @@ class DaysAhead(unittest.TestCase):
     def exempt(self) -> dict[str, object]:
         return {"through": {"exemptions": TODAY}}
 
-    def test_this_year_s_tax_is_late_in_the_next(self) -> None:
-        bill = s.TaxYear(2026, None, None, None, None, TODAY.year, 1)
-        self.assert_changes(date(2027, 1, 1), filed=s.Filed(tax_years=[bill]))
-        self.assert_changes(None, filed=s.Filed(tax_years=[bill._replace(due=0)]))
+    def test_a_new_year_alone_makes_no_tax_late(self) -> None:
+        self.assert_changes(None, filed=s.Filed(tax_years=[s.TaxYear(2026, None, None, None, None, Decimal(9), 1)]))
+
+    def test_an_active_listing_stops_counting_days_at_its_expiry(self) -> None:
+        self.assert_changes(date(2026, 12, 2), listings=[listing("A", date(2026, 11, 1), expiration_date=date(2026, 12, 1))])
 
     def test_120_days_on_the_market(self) -> None:
         self.assert_changes(date(2026, 11, 29), listings=[listing("A", date(2026, 8, 1))])

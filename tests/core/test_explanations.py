@@ -53,6 +53,9 @@ def full() -> Findings:
         list_price=Decimal(190_000),
         original_list_price=Decimal(210_000),
         conditions="Short Sale",
+        expiration_date=date(2026, 11, 20),
+        actual_rent=Decimal(1_550),
+        scheduled_income=Decimal(24_000),
         key=2,
     )
     return of(
@@ -93,6 +96,7 @@ def full() -> Findings:
             auctions=[
                 s.Auction(date(2021, 3, 30), "foreclosure", "canceled", None, 1),
                 s.Auction(date(2026, 12, 4), "foreclosure", "scheduled", None, 2),
+                s.Auction(date(2026, 11, 10), "foreclosure", "postponed", None, 3),
             ],
             liens=[
                 s.Lien(date(2025, 1, 1), "mechanics", Decimal(4_000), "N-1", None, 1),
@@ -147,7 +151,12 @@ def shared() -> Findings:
     return of(
         ON_FILE,
         county={"levels": PriceLevels({2016: Median(Decimal(80), 5)}, Median(Decimal(100), 5))},
-        roll=roll(living_area=1_000, land_value=Decimal(10_000), improvement_value=Decimal(0)),
+        roll=roll(
+            living_area=1_000, land_value=Decimal(10_000), improvement_value=Decimal(0), property_class=None, land_use="1RES", units=2,
+            beds=4,
+            owner_name="KELM DORA", owner_kind="individual",
+        ),
+        area=AreaFigures(name="Fern Hill", rents={(2, 2): Median(Decimal(815), 6)}),
         transfers=[
             sale(date(2014, 5, 1), 50_000, covered=unshared), sale(date(2014, 6, 1), 20_000), sale(date(2015, 6, 1), 90_000, covered=pair),
             sale(date(2016, 5, 1), 120_000, deed=DeedType.LAND_CONTRACT, covered=pair, grantor=seller, grantee=buyer),

@@ -7,10 +7,11 @@ from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.distress import signals as s
 from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.facts.findings import Findings, all_of
-from jaded_ledger.core.facts.record import Building, CountyRules, Described, Exemption, Permit, RecordedParcel, Rental, Roll
+from jaded_ledger.core.facts.record import NOT_ON_ROLL, Building, CountyRules, Described, Exemption, Permit, RecordedParcel, Rental, Roll
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.market.areas import AreaFigures, Median, PriceLevels
 from jaded_ledger.core.market.on_market import Change
@@ -29,7 +30,7 @@ AWAY = Address(AddressKind.STREET, "9 QUARRY LN", city="BRANT", state="OH", zip5
 
 
 def roll(**more) -> Roll:
-    return Roll(**(dict.fromkeys(Roll._fields) | {"key": 1, "property_class": 1, "situs": SITUS, "mailing": SITUS} | more))
+    return Roll(**(NOT_ON_ROLL._asdict() | {"key": 1, "property_class": 1, "situs": SITUS, "mailing": SITUS} | more))
 
 
 def described(**more) -> Described:
@@ -44,6 +45,31 @@ def of(through=EVERYWHERE, county=None, **record) -> Findings:
 def case(kind: str, day: date, **more) -> s.Case:
     given = {"status": "filed", "status_on": None, "amount": None, "case_number": "", "serves_lender": False, "key": day.toordinal()}
     return s.Case(kind, day, **(given | more))
+
+
+class Class(unittest.TestCase):
+    """Of counties that write that a property is residential, and not of what kind; common practice."""
+
+    def inferred(self, **on_roll) -> str | None:
+        found = of(roll=roll(**({"property_class": None, "land_use": "1RES"} | on_roll)))
+        code = found.property_class
+        return None if code is None else CATALOGUE["class"].choice_by_code(code).key
+
+    def test_code_and_dwellings_tell_it(self) -> None:
+        kinds = {1: "single-family", 2: "duplex", 3: "triplex", 4: "fourplex", 5: "apartments", 40: "apartments", 0: None, None: None}
+        for units, kind in kinds.items():
+            self.assertEqual(self.inferred(units=units, improvement_value=Decimal(1)), kind, units)
+        self.assertEqual(self.inferred(units=None, improvement_value=Decimal(0)), "residential-lot")
+        self.assertIsNone(self.inferred(units=None, improvement_value=None))
+        self.assertEqual(self.inferred(units=1, tenure="condominium"), "condominium")
+        for land_use in ("201", "", "EXEMPT"):
+            self.assertIsNone(self.inferred(units=2, land_use=land_use), land_use)
+        self.assertEqual(self.inferred(units=2, property_class=1), "single-family", "as the roll has it")
+        self.assertIsNone(of().property_class)
+
+    def test_dwellings_recorded_one_by_one_tell_as_well(self) -> None:
+        found = of(roll=roll(property_class=None, land_use="1RES"), dwellings=3)
+        self.assertEqual(CATALOGUE["class"].choice_by_code(found.property_class).key, "triplex")
 
 
 class Title(unittest.TestCase):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import unittest
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 
 from jaded_ledger.core.market.areas import Median, PriceLevels, growth, months_of_supply, percent_of_median, rental_yield
@@ -53,6 +53,15 @@ class Days(unittest.TestCase):
         one = listing("A", None, listing_contract_date=date(2026, 11, 4), first_seen_on=date(2026, 11, 9))
         self.assertEqual(self.on_market(one), 20)
         self.assertEqual(self.on_market(listing("A", None, first_seen_on=date(2026, 11, 9))), 15)
+
+    def test_past_its_expiry_an_active_one_counts_no_more_days(self) -> None:
+        for expires, days in ((TODAY - timedelta(1), 9), (TODAY, 10), (None, 10), (date(2026, 11, 1), 0)):
+            one = listing("A", TODAY - timedelta(10), expiration_date=expires)
+            self.assertEqual(days_on_market(active_periods(one, (), TODAY)).on(TODAY), days, expires)
+            chain = chain_of([one], {}, (), 30, TODAY)
+            self.assertEqual((chain.is_past_expiry, chain.days.on(TODAY), chain.cumulative.on(TODAY)), (days < 10, days, days), expires)
+        pending = listing("A", TODAY - timedelta(10), "Pending", expiration_date=TODAY - timedelta(1))
+        self.assertFalse(chain_of([pending], {}, (), 30, TODAY).is_past_expiry)
 
 
 class Relisting(unittest.TestCase):
@@ -110,10 +119,10 @@ class Competition(unittest.TestCase):
 class Phrases(unittest.TestCase):
     def test_check_values(self) -> None:
         for text, phrase, is_hit in [
-            ("Sold as P.O.S. only", "p.o.s.", True), ("POS, cash", "p.o.s.", True), ("a p.o.s sale", "p.o.s.", True),
-            ("P O S", "p.o.s.", True),
-            ("DEPOSIT of 5 %", "p.o.s.", False), ("by the COMPOSER", "p.o.s.", False), ("seller RAPOSA", "p.o.s.", False),
-            ("room to grow vegetables", "grow op", False), ("old grow-op in the cellar", "grow op", True),
+            ("Sold as R.E.O. only", "r.e.o.", True), ("REO, cash", "r.e.o.", True), ("an r.e.o sale", "r.e.o.", True),
+            ("R E O", "r.e.o.", True),
+            ("CREOLE kitchen", "r.e.o.", False), ("STEREO stays", "r.e.o.", False), ("seller OREOSKY", "r.e.o.", False),
+            ("no fire, no damage", "fire damage", False), ("some fire-damage in the cellar", "fire damage", True),
             ("needs working kitchen", "needs work*", True),
             ("As-Is, no repairs", "as is", True), ("this was ist", "as is", False), ("x", "?!", False),
         ]:  # fmt: skip

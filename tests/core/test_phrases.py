@@ -23,15 +23,21 @@ from jaded_ledger.core.phrases import (
     sentence_around,
     wider,
 )
-from jaded_ledger.core.words import word_line, words_of
+from jaded_ledger.core.words import prose_line, words_of
 
 # Phrase, a text that has it, a text that only seems to. The first three rows are the check values of the rules.
 FRAGMENTS = (
-    ("p.o.s.", "Sold under POS.", "DEPOSIT of 5 % required"),
-    ("p.o.s.", "P.O.S, cash only", "A COMPOSER lived here; ask for Mrs RAPOSA"),
-    ("grow op", "Was a grow-op, remediated", "room to grow vegetables"),
-    ("p.o.s.", "offered p o s", "positive cash flow"),
-    ("p.o.s.", "P.O.S. sale", "P.O. Samuels lists"),
+    ("r.e.o.", "Sold as REO.", "CREOLE kitchen"),
+    ("r.e.o.", "R.E.O, cash only", "STEREO stays; ask for Mrs OREOSKY"),
+    ("fire damage", "Some fire-damage, repaired", "no fire, no damage"),
+    ("r.e.o.", "offered r e o", "R.E.O.H. listed"),
+    ("r.e.o.", "R.E.O. sale", "R.E. Olsen lists"),
+    ("r.e.o.", "an R E O a block away", "an R E O H a block away"),
+    ("t.l.c.", "T L C A BIT, and it shines", "P.T.L.C. meets here"),
+    ("fixer*", "a ﬁxer", "a ﬁxed price"),
+    ("needs updat*", "needs up\u00addating", "needs up dating"),
+    ("café", "by the cafe\u0301", "by the cafe"),
+    ("highest & best", "Highest & best by noon", "highest or best"),
     ("a.d.u.", "with an ADU over the garage", "graduate housing near"),
     ("r.e.o.", "REO, sold as is", "stereo system stays"),
     ("t.l.c.", "A bit of T L C and it shines", "outlet covers replaced"),
@@ -103,7 +109,7 @@ class Phrases(TestCase):
             with self.subTest(phrase, text=has):
                 self.assertTrue(hits(has, phrase))
                 self.assertTrue(found_in(has, [phrase]))
-                self.assertTrue(any(text in word_line(has) for text in plain_texts(phrase)))
+                self.assertTrue(any(text in prose_line(has) for text in plain_texts(phrase)))
         for phrase, _, seems in FRAGMENTS:
             with self.subTest(phrase, text=seems):
                 self.assertFalse(hits(seems, phrase))
@@ -137,7 +143,7 @@ class Phrases(TestCase):
         self.assertEqual(wider("Grow!", found_in("Grow!", ["grow"])[0]), [])
 
     def test_fields(self) -> None:
-        words = BETWEEN.join(word_line(text) for text in ("Sold as is.", "", "Vacant, as is"))
+        words = BETWEEN.join(prose_line(text) for text in ("Sold as is.", "", "Vacant, as is"))
         for phrase, fields, is_there in (
             ("as is", [0], True), ("as is", [1], False), ("as is", [2], True), ("vacant", [0], False), ("vacant", [0, 2], True),
             ("sold", [2], False), ("is vacant", [0, 1, 2], False),
@@ -151,7 +157,7 @@ class Phrases(TestCase):
         found = found_in(text, [phrase])
         self.assertEqual(bool(found), hits(text, phrase))
         if texts := plain_texts(phrase):
-            self.assertEqual(any(one in word_line(text) for one in texts), hits(text, phrase))
+            self.assertEqual(any(one in prose_line(text) for one in texts), hits(text, phrase))
         for hit in found:
             self.assertTrue(hits(text[hit.start : hit.end], phrase))
 

@@ -36,15 +36,15 @@ def case(kind: str, status: str, filed: date = date(2025, 2, 14)) -> Case:
 
 class Signals(unittest.TestCase):
     def opened(self, **filed) -> set[SignalKind]:
-        return set(newest_open(signals_of(Filed(**filed), (), TODAY)))
+        return set(newest_open(signals_of(Filed(**filed), (), TODAY, {})))
 
     def test_the_running_years_tax_is_not_late(self) -> None:
         years = [tax(2027, 50), tax(2026, 900), tax(2025, 1_200), tax(2024, 0), tax(2023, 300)]
         self.assertEqual([year.year for year in delinquent_years(years, TODAY)], [2023, 2025])
-        (signal,) = signals_of(Filed(tax_years=years), (), TODAY)
+        (signal,) = signals_of(Filed(tax_years=years), (), TODAY, {})
         self.assertEqual((signal.kind, signal.amount, signal.on), (SignalKind.TAX_DELINQUENT, 1_500, date(2025, 12, 31)))
         three = [tax(2023, 1), tax(2024, 1), tax(2025, 1)]
-        self.assertEqual([signal.on.year for signal in signals_of(Filed(tax_years=three), (), TODAY)], [2025], "that of the newest")
+        self.assertEqual([signal.on.year for signal in signals_of(Filed(tax_years=three), (), TODAY, {})], [2025], "that of the newest")
 
     def test_cases(self) -> None:
         self.assertEqual(self.opened(cases=[case("tax", "judgment")]), {SignalKind.TAX_SUIT, SignalKind.TAX_JUDGMENT})
@@ -72,7 +72,7 @@ class Signals(unittest.TestCase):
 
     def test_spells(self) -> None:
         episodes = [Episode(date(2020, 1, 1), date(2021, 1, 1), 1), Episode(date(2026, 3, 9), None, 2)]
-        found = signals_of(Filed(violations=episodes, vacancies=episodes[:1]), (), TODAY)
+        found = signals_of(Filed(violations=episodes, vacancies=episodes[:1]), (), TODAY, {})
         self.assertEqual([(one.kind, one.is_open) for one in found], [
             (SignalKind.CODE_VIOLATION, False), (SignalKind.CODE_VIOLATION, True), (SignalKind.VACANCY, False),
         ])  # fmt: skip

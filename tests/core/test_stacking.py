@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from jaded_ledger.core.criteria.text import format
 from jaded_ledger.core.market.listings import StandardStatus
-from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.core.stacking.changes_since import SinceAdded, StateNow, StateThen, changes_since
 from jaded_ledger.core.stacking.combining import ways
 from jaded_ledger.core.stacking.overlap import Counting, Order, combinations_of, in_order, on_at_least, pairs_of, sizes_of

@@ -56,7 +56,8 @@ def _says(text: str, phrase: str) -> bool:
 
 def _is(value: Any, wanted: Any, parcel: Parcel, today: date, trait: Trait) -> bool:
     if isinstance(wanted, Presence):
-        return wanted.is_there is not (value == NONE if trait.event else value == ())
+        is_nothing = value in (NONE, "nobody", ()) if trait.has_none or trait.choices else False
+        return wanted.is_there is not (is_nothing or (trait.zero_is_none and value == 0))
     if trait.event and value == NONE:
         return False
     match wanted:

@@ -74,7 +74,8 @@ BY_HAND = {
         "signals": ("divorce", "long-on-the-market", "price-cuts"), "owner-occupied": False,
     },
     # Four cousins are people, but no couple.
-    ("Odell Marsh", "010117003"): {"owner-kind": "individual", "owner-occupied": False, "never-sold": True, "improvement-value": 29_700},
+    ("Odell Marsh", "010117003"): {"owner-kind": "several-people", "owner-occupied": False, "never-sold": True,
+        "improvement-value": 29_700},
     # Expired 18 Sep, back 35 days later, longer than the county's 30: a new count, 32 days from 23 Oct. The areas differ: 1,296, 1,242.
     ("Tamarack", "12-005-014"): {
         "relistings": 0, "days-on-market": 32, "cumulative-days": 32, "bankruptcy": date(2024, 11, 7), "years-owned": 22,

@@ -12,7 +12,8 @@ from nameparser import HumanName
 from pyproj import Geod
 
 from jaded_ledger.core.dates import Length, Unit, shift
-from jaded_ledger.core.ownership.names import OwnerKind, read_name
+from jaded_ledger.core.ownership.kinds import OwnerKind
+from jaded_ledger.core.ownership.names import read_name
 from jaded_ledger.records.models import AreaEntry, AreaFigures, County, ParcelFacts, ParcelSale, ParcelShape, RollEntry
 from tests.demo import DemoTestCase
 

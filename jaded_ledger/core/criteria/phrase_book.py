@@ -50,8 +50,8 @@ PHRASE_BOOK = (
     ),
     PhraseGroup(
         "power-of-sale", "Power of sale", "a lender or trustee sells under its power to",
-        ("power of sale", "p.o.s.", "under power of sale", "trustee s sale", "sold by the lender under its power"),
-        ("point of sale", "p.o.s. system", "p.o.s. terminal"),
+        ("power of sale", "under power of sale", "sold under power", "trustee s sale", "sold by the lender under its power"),
+        ("no power of sale",),
     ),
     PhraseGroup(
         "terms", "Lease to own, seller finance", "paid otherwise than with a new loan and cash",
@@ -76,7 +76,8 @@ PHRASE_BOOK = (
     ),
     PhraseGroup(
         "competition", "Multiple offers", "several buyers want it",
-        ("multiple offers", "several offers", "highest and best", "best and final", "offers due", "offers reviewed", "offer deadline",
+        ("multiple offers", "several offers", "highest and best", "highest & best", "best and final", "best & final",
+         "offers due", "offers reviewed", "offer deadline",
          "bidding war", "escalation clause*", "presentation of offers"),
         ("no multiple offers", "no offers reviewed on sunday"),
     ),

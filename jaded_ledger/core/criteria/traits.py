@@ -79,6 +79,8 @@ class Trait:
     """For what an event tells of: the column that says whether there was one. Where there was none, the value is *none*, not unknown."""
     since: str = ""
     """For what grows with time: the column of the day from which it does. Years since then, or days since then and the column's own."""
+    zero_is_none: bool = False
+    """For a figure: whether 0 of it is none at all."""
     of_several: str = ""
     """For an amount that may be for several parcels: the column of how many."""
     of_team: bool = False
@@ -99,6 +101,16 @@ class Trait:
     def has_none(self) -> bool:
         """Whether it can be known that there is nothing: no such event, an empty set."""
         return bool(self.event) or self.kind is Kind.SET
+
+    @property
+    def nothing(self) -> Choice | None:
+        """The choice that says that there is none, such as *nobody*."""
+        return next((choice for choice in self.choices if choice.code == 0), None)
+
+    @property
+    def takes_any(self) -> bool:
+        """Whether it can be asked for any value at all. A flag's is yes or no, and a parcel number everyone has."""
+        return self.has_none or not (self.is_own or self.of_team or self.kind in (Kind.FLAG, Kind.PARCEL_NUMBER))
 
     @property
     def is_range(self) -> bool:

@@ -167,8 +167,8 @@ def numbers(text: str) -> Numbers:
 def plain_value(trait: Trait, text: str) -> Value:
     """Return what an unquoted text means for a trait. Raises ValueTextError."""
     text = " ".join(text.split())
-    if trait.has_none and text.casefold() in _PRESENCE:
-        return _PRESENCE[text.casefold()]
+    if text.casefold() in _PRESENCE and trait.takes_any and (found := _presence(trait, text)):
+        return found
     match trait.kind:
         case Kind.NUMBER | Kind.MONEY | Kind.PERCENT:
             return _range(text)
@@ -185,6 +185,19 @@ def plain_value(trait: Trait, text: str) -> Value:
         case Kind.NAME:
             return Named(text)
     return Members(Quantity.ANY, (member(trait, text),))
+
+
+def _presence(trait: Trait, text: str) -> Value | None:
+    """Return what any or none means for a trait; None where the word is a value of its own. Raises ValueTextError."""
+    is_there = text.casefold() == "any"
+    if trait.zero_is_none and not trait.event:
+        least = Decimal(1).scaleb(-trait.decimals)
+        return FigureRange(least, None) if is_there else Exactly(Decimal(0))
+    if trait.has_none or is_there:
+        return Presence(is_there)
+    if trait.nothing:
+        return Exactly(trait.nothing.key)
+    raise ValueTextError(text, f"can't be told of {trait.label}; ask for unknown where it is not known")
 
 
 def member(trait: Trait, text: str) -> str:

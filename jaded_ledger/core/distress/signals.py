@@ -45,7 +45,10 @@ class SignalKind(StrEnum):
 
 @dataclass(frozen=True)
 class Signal:
-    """One sign. ``on`` is its day, ``closed_on`` when it ended; ``row`` the kind and key of the row that tells of it."""
+    """One sign. ``on`` is its day, ``closed_on`` when it ended; ``row`` the kind and key of the row that tells of it.
+
+    ``confirmed_on`` is the day of the newest record that still shows what goes on: unpaid tax, a vacancy, an open violation.
+    """
 
     kind: SignalKind
     on: date
@@ -53,6 +56,12 @@ class Signal:
     row: tuple[str, int]
     closed_on: date | None = None
     amount: Decimal | None = None
+    confirmed_on: date | None = None
+
+    @property
+    def counts_from(self) -> date:
+        """The day from which it fades: that of its filing, or as long as it goes on the day on which it was last confirmed."""
+        return max(self.on, self.confirmed_on) if self.confirmed_on else self.on
 
 
 class TaxYear(NamedTuple):
@@ -174,13 +183,17 @@ _STEP_ORDER = (
     ForeclosureStepKind.BANK_OWNED,
 )
 _CALLED_OFF = frozenset({ForeclosureStepKind.REINSTATED, ForeclosureStepKind.DISMISSED})
-_AHEAD = frozenset({AuctionStatus.SCHEDULED, AuctionStatus.POSTPONED})
+AHEAD = frozenset({AuctionStatus.SCHEDULED, AuctionStatus.POSTPONED})
+"""The statuses of an auction of which nothing is recorded yet."""
 _AUCTIONS = {AuctionKind.FORECLOSURE: SignalKind.FORECLOSURE_AUCTION, AuctionKind.TAX: SignalKind.TAX_AUCTION}
 
 
-def delinquent_years(years: Iterable[TaxYear], today: date) -> list[TaxYear]:
-    """Return the years whose tax is still due; that of the running year is not late yet."""
-    return sorted(year for year in years if year.due and year.year < today.year)
+def delinquent_years(years: Iterable[TaxYear], reach: date) -> list[TaxYear]:
+    """Return the years whose tax is still due and was late on the day through which bills are on file.
+
+    That of the year that was running then is not late: nobody has seen since whether it was paid.
+    """
+    return sorted(year for year in years if year.due and year.year < reach.year)
 
 
 def open_foreclosure(steps: Iterable[Step], sold_on: Sequence[date]) -> list[Step]:
@@ -203,9 +216,20 @@ def furthest(steps: Iterable[Step]) -> Step | None:
     return max(steps, key=lambda step: (_STEP_ORDER.index(ForeclosureStepKind(step.step)), step.taken_on), default=None)
 
 
+class Result(StrEnum):
+    """What became of an auction beside what its record says."""
+
+    UNKNOWN = "held, result unknown"
+
+
+def is_held_unknown(auction: Auction, today: date, reach: date) -> bool:
+    """Return whether an auction's day has passed, the county's records reach beyond it, and none tells what became of it."""
+    return auction.status in AHEAD and auction.held_on < today and auction.held_on <= reach
+
+
 def is_ahead(auction: Auction, today: date) -> bool:
     """Return whether an auction is still to be held."""
-    return auction.status in _AHEAD and auction.held_on >= today
+    return auction.status in AHEAD and auction.held_on >= today
 
 
 def open_liens(liens: Iterable[Lien], sold_on: Sequence[date]) -> list[Lien]:
@@ -216,12 +240,13 @@ def open_liens(liens: Iterable[Lien], sold_on: Sequence[date]) -> list[Lien]:
     )
 
 
-def _of_taxes(years: Iterable[TaxYear], today: date) -> Iterator[Signal]:
-    late = delinquent_years(years, today)
+def _of_taxes(years: Iterable[TaxYear], reach: date) -> Iterator[Signal]:
+    late = delinquent_years(years, reach)
     if late:
         # A year's tax is late when the year is over.
         due = sum((one.due or Decimal(0) for one in late), Decimal(0))
-        yield Signal(SignalKind.TAX_DELINQUENT, date(late[-1].year, 12, 31), True, ("tax-year", late[-1].key), amount=due)
+        row = ("tax-year", late[-1].key)
+        yield Signal(SignalKind.TAX_DELINQUENT, date(late[-1].year, 12, 31), True, row, amount=due, confirmed_on=reach)
 
 
 def _of_cases(cases: Iterable[Case]) -> Iterator[Signal]:
@@ -275,10 +300,13 @@ class Filed:
     vacancies: Sequence[Episode] = ()
 
 
-def signals_of(filed: Filed, sold_on: Sequence[date], today: date) -> list[Signal]:
-    """Return the signs that what was filed gives, open and closed. ``sold_on`` are the days of arm's-length sales."""
+def signals_of(filed: Filed, sold_on: Sequence[date], today: date, through: Mapping[str, date]) -> list[Signal]:
+    """Return the signs that what was filed gives, open and closed.
+
+    ``sold_on`` are the days of arm's-length sales, ``through`` the days through which each kind of record is on file.
+    """
     signals = [
-        *_of_taxes(filed.tax_years, today),
+        *_of_taxes(filed.tax_years, min(today, through.get("tax-years", today))),
         *_of_cases(filed.cases),
         *_of_foreclosure(filed.steps, sold_on),
         *_of_auctions(filed.auctions, today),
@@ -288,7 +316,14 @@ def signals_of(filed: Filed, sold_on: Sequence[date], today: date) -> list[Signa
         (SignalKind.CODE_VIOLATION, filed.violations, "violation"),
         (SignalKind.VACANCY, filed.vacancies, "vacancy"),
     ):
-        signals += [Signal(kind, episode.since, episode.until is None, (row, episode.key), episode.until) for episode in episodes]
+        confirmed_on = min(today, through.get(TOLD_BY[kind], today))
+        signals += [
+            Signal(
+                kind, episode.since, episode.until is None, (row, episode.key), episode.until,
+                confirmed_on=confirmed_on if episode.until is None else None,
+            )
+            for episode in episodes
+        ]  # fmt: skip
     return signals
 
 

@@ -11,6 +11,8 @@ from jaded_ledger.core.facts.record import Building, Exemption, Permit, Recorded
 from jaded_ledger.core.finance.debts import Loan
 from jaded_ledger.core.lazy_property import lazy_property
 from jaded_ledger.core.ownership.occupancy import is_owner_occupied
+from jaded_ledger.core.ownership.parties import Party, are_kin
+from jaded_ledger.core.property import class_by_use
 from jaded_ledger.core.title.holding import Holding, holding
 from jaded_ledger.core.title.sales import (
     LOST,
@@ -26,7 +28,7 @@ from jaded_ledger.core.title.sales import (
 )
 
 SALES_COUNTED = Length(10, Unit.YEAR)
-_CONDOMINIUM = next(one.code for one in CLASSES if one.key == "condominium")
+_CODES = {choice.key: choice.code for choice in CLASSES}
 
 
 class Contract(NamedTuple):
@@ -48,6 +50,10 @@ class Basis:
         self.county = record.county
         self.roll = record.roll
         self.today = today
+
+    def reach(self, kind: str) -> date:
+        """Return the day through which a kind of record is on file, today at the latest."""
+        return min(self.today, self.county.through.get(kind, self.today))
 
     # Title
 
@@ -118,11 +124,22 @@ class Basis:
 
     # Owner
 
+    @property
+    def is_owner_not_on_deed(self) -> bool | None:
+        """Whether the owner on the roll shares no name with whoever the last deed names: a sale too new for it, or one not on record."""
+        if not self.transfers or self.roll is None or not self.roll.owner_name:
+            return None
+        grantee = self.transfers[-1].grantee
+        # A name that is no owner's, such as UNKNOWN, tells nothing.
+        if not grantee.name or not grantee.kind or not self.roll.owner_kind:
+            return None
+        return not are_kin(Party(self.roll.owner_name.upper(), self.roll.owner_kind, self.roll.owner_surnames), grantee)
+
     @lazy_property
     def is_owner_occupied(self) -> bool | None:
         if self.roll is None:
             return None
-        is_condominium = self.roll.property_class == _CONDOMINIUM
+        is_condominium = self.property_class == _CODES["condominium"]
         return is_owner_occupied(self.roll.situs, self.roll.mailing, homestead=self.roll.homestead, is_condominium=is_condominium)
 
     @property
@@ -148,6 +165,19 @@ class Basis:
         ]
 
     # Building
+
+    @lazy_property
+    def inferred_class(self) -> int | None:
+        """The class that the land-use code and the dwellings tell where the roll has none."""
+        roll = self.roll
+        if roll is None or roll.property_class is not None:
+            return None
+        told = class_by_use(roll.land_use, roll.tenure, self.dwellings, roll.improvement_value)
+        return _CODES[told] if told else None
+
+    @property
+    def property_class(self) -> int | None:
+        return self.roll.property_class if self.roll and self.roll.property_class is not None else self.inferred_class
 
     @lazy_property
     def building(self) -> Building | None:

@@ -39,6 +39,7 @@ class _Codes(dict[str | None, int | None]):
 _ACQUIRED = _Codes(choices.ACQUIRED)
 _AMENITIES = _Codes(choices.AMENITIES)
 _AUCTION_KINDS = _Codes(choices.AUCTION_KINDS)
+_AUCTION_RESULTS = _Codes(choices.AUCTION_RESULTS)
 _CASE_STATUSES = _Codes(choices.CASE_STATUSES)
 _DEEDS = _Codes(choices.DEEDS)
 _DISAGREEMENTS = _Codes(choices.DISAGREEMENTS)
@@ -82,7 +83,7 @@ def derive_columns(found: Findings) -> Columns:
     """Return the facts by their column. Texts stand for themselves: whoever stores them gives them their ids."""
     parts = (_place, _ground, _project, _land, _house, _listed_house, _permits, _owner, _title, _value, _debt, _sales, _flips)
     columns: Columns = {}
-    for part in (*parts, _taxes, _courts, _signals, _signal_events, _signals_ever, _listing):
+    for part in (*parts, _taxes, _courts, _signals, _signal_events, _signals_ever, _listing, _rents):
         columns |= part(found)
     return columns
 
@@ -147,7 +148,7 @@ def _land(found: Findings) -> Columns:
 def _house(found: Findings) -> Columns:
     roll, building = found.roll or NOT_ON_ROLL, found.building
     return {
-        "property_class": roll.property_class,
+        "property_class": found.property_class,
         "tenure": _TENURES[roll.tenure],
         "land_use_code": roll.land_use,
         "beds": roll.beds,
@@ -213,6 +214,7 @@ def _title(found: Findings) -> Columns:
     return {
         "owned_since": held and held.began.sold_on,
         "acquired": _ACQUIRED[held.acquired if held else None],
+        "owner_not_on_deed": found.is_owner_not_on_deed,
         "exemptions": exemptions if found.county.has("exemptions") or exemptions else None,
     }
 
@@ -305,6 +307,7 @@ def _taxes(found: Findings) -> Columns:
 
 def _courts(found: Findings) -> Columns:
     stage, auction, inheritance, county = found.foreclosure_stage, found.next_auction, found.inheritance, found.county
+    last = found.last_auction
     has_steps, has_auctions = county.has("foreclosures"), county.has("auctions")
     return {
         "foreclosure_stage": _STAGES[stage.step if stage else choices.NONE] if has_steps else None,
@@ -313,6 +316,7 @@ def _courts(found: Findings) -> Columns:
         "has_auction": auction is not None if has_auctions else None,
         "auction": auction and auction.held_on,
         "auction_kind": _AUCTION_KINDS[auction.kind if auction else choices.NONE] if has_auctions else None,
+        "auction_result": _AUCTION_RESULTS[found.auction_result(last) if last else choices.NONE] if has_auctions else None,
         "evictions": len(found.evictions) if county.has("cases") else None,
         "is_inherited": inheritance is not None if county.has("deeds") else None,
         "inherited": inheritance and inheritance.sold_on,
@@ -327,7 +331,7 @@ def _signals(found: Findings) -> Columns:
         "tired_landlord": found.is_tired_landlord,
         "open_signals": len(signals) if is_told else None,
         "signals": [_SIGNALS[kind] or 0 for kind in kinds] if is_told else None,
-        "signal_days": [signals[kind].on for kind in kinds] if is_told else None,
+        "signal_days": [signals[kind].counts_from for kind in kinds] if is_told else None,
         "has_signal": newest is not None if is_told else None,
         "newest_signal": newest and newest.on,
     }
@@ -383,8 +387,22 @@ def _listing(found: Findings) -> Columns:
         "offer": _OFFERS[_offer(found.latest_offer)] if has_listings else None,
         "short_sale": False if has_listings else None,
         "competition": [_SIGNS[sign] for sign in found.competition] if has_listings else None,
+        "is_active": found.is_active if has_listings else None,
+        "was_sold_listed": bool(found.chain and found.chain.latest.status == StandardStatus.CLOSED) if has_listings else None,
     }
     return offered | (_NEVER_LISTED if found.chain is None else _listed(found))
+
+
+def _rents(found: Findings) -> Columns:
+    in_place, advertised, potential, usual = found.rent_in_place, found.rent_advertised, found.rent_potential, found.rent_of_area
+    return {
+        "is_let": found.is_let,
+        "rent_in_place": whole_dollars(in_place and in_place.amount),
+        "is_advertised_to_let": _is_there(advertised, on_file=found.county.has("listings")),
+        "rent_advertised": whole_dollars(advertised and advertised.amount),
+        "rent_potential": whole_dollars(potential and potential.amount),
+        "rent_area": whole_dollars(usual.value if usual else None),
+    }
 
 
 def _listed(found: Findings) -> Columns:

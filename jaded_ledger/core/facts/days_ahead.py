@@ -34,8 +34,8 @@ def _days_ahead(found: Findings) -> Iterator[date]:
         yield shift(found.holding.by.sold_on, INHERITED_FOR, 1)
     yield from (day for exemption in found.record.exemptions for day in (exemption.since, exemption.until) if day)
     yield from (rental.until for rental in found.record.rentals if rental.until)
-    if any(year.due for year in found.record.filed.tax_years):
-        yield date(found.today.year + 1, 1, 1)
     if found.chain and found.chain.latest.status not in ENDED and (since := found.chain.cumulative.since):
         yield since + (LONG_ON_MARKET - found.chain.cumulative.days) * _DAY
+    if found.chain and found.chain.latest.expiration_date:
+        yield found.chain.latest.expiration_date + _DAY
     yield from (auction.held_on for auction in found.record.filed.auctions)

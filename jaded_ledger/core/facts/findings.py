@@ -12,6 +12,7 @@ from jaded_ledger.core.distress.signals import (
     Auction,
     Case,
     Lien,
+    Result,
     Signal,
     SignalKind,
     Step,
@@ -19,6 +20,7 @@ from jaded_ledger.core.distress.signals import (
     delinquent_years,
     furthest,
     is_ahead,
+    is_held_unknown,
     newest_open,
     open_foreclosure,
     open_liens,
@@ -75,7 +77,7 @@ class Findings(Offered):
     def _by_area(self) -> value.Part | None:
         if self.roll is None:
             return None
-        usual = self.record.area.per_square_foot(self.roll.property_class)
+        usual = self.record.area.per_square_foot(self.property_class)
         return value.from_area(usual.value if usual else None, self.roll.living_area, f"in {self.record.area.name}")
 
     @lazy_property
@@ -148,7 +150,7 @@ class Findings(Offered):
 
     @lazy_property
     def delinquent(self) -> list[TaxYear]:
-        return delinquent_years(self.record.filed.tax_years, self.today)
+        return delinquent_years(self.record.filed.tax_years, self.reach("tax-years"))
 
     @lazy_property
     def tax_due(self) -> Decimal | None:
@@ -211,10 +213,19 @@ class Findings(Offered):
     def next_auction(self) -> Auction | None:
         return min((auction for auction in self.record.filed.auctions if is_ahead(auction, self.today)), default=None)
 
+    @property
+    def last_auction(self) -> Auction | None:
+        """The newest auction, held or to be held."""
+        return max(self.record.filed.auctions, default=None)
+
+    def auction_result(self, auction: Auction) -> str:
+        """Return what became of an auction, or that it is scheduled or postponed still."""
+        return Result.UNKNOWN if is_held_unknown(auction, self.today, self.reach("auctions")) else auction.status
+
     @lazy_property
     def signals(self) -> list[Signal]:
         """All signs of distress, open and closed, oldest first."""
-        found = signals_of(self.record.filed, self.sold_on, self.today)
+        found = signals_of(self.record.filed, self.sold_on, self.today, self.county.through)
         found += self._of_title()
         found += self._of_offers()
         return sorted(found, key=lambda one: (one.on, one.kind))
@@ -263,7 +274,7 @@ class Findings(Offered):
     def is_tired_landlord(self) -> bool | None:
         absentee = None if self.is_owner_occupied is None else not self.is_owner_occupied
         is_long = None if self.holding is None else self.holding.began.sold_on <= shift(self.today, TIRED_AFTER, -1)
-        kind = self.roll and self.roll.property_class
+        kind = self.property_class
         lived_in = None if kind is None else kind in RESIDENTIAL
         has_records = all(self.county.has(kind) for kind in ("cases", "violations", "listings"))
         troubled = True if self.landlord_troubles else (False if has_records else None)

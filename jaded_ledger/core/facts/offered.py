@@ -3,15 +3,26 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from typing import NamedTuple
 
 from jaded_ledger.core.facts.basis import Basis
 from jaded_ledger.core.facts.record import Described, Rental
 from jaded_ledger.core.finance import value
 from jaded_ledger.core.lazy_property import lazy_property
 from jaded_ledger.core.market import areas
+from jaded_ledger.core.market.areas import Median
 from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.market.offers import Disagreement, Sign, disagreements, signs_of_competition
 from jaded_ledger.core.market.on_market import UNSOLD, Chain, Listing, chain_of, latest_of
+
+_MONTHS = 12
+
+
+class Rent(NamedTuple):
+    """A month's rent, and whose word it is."""
+
+    amount: Decimal
+    told: str
 
 
 class Offered(Basis):
@@ -20,7 +31,12 @@ class Offered(Basis):
     @lazy_property
     def chain(self) -> Chain | None:
         """The latest listing for sale with those it continues."""
-        return chain_of(self.record.listings, self.record.changes, self.sold_on, self.county.relisting_gap_days)
+        return chain_of(self.record.listings, self.record.changes, self.sold_on, self.county.relisting_gap_days, self.today)
+
+    @property
+    def is_active(self) -> bool:
+        """Whether its latest listing for sale is active now."""
+        return self.chain is not None and self.chain.latest.status == StandardStatus.ACTIVE
 
     @property
     def latest_lease(self) -> Listing | None:
@@ -82,32 +98,78 @@ class Offered(Basis):
     @property
     def asked_among(self) -> tuple[int, int] | None:
         """Among which listings the latest is compared: its class and bedrooms, by the roll, else by the listing."""
-        if self.roll is None or self.roll.property_class is None:
+        kind = self.property_class
+        if self.roll is None or kind is None:
             return None
         beds = self.roll.beds if self.roll.beds is not None else self.described and self.described.beds
-        return None if beds is None else (self.roll.property_class, beds)
+        return None if beds is None else (kind, beds)
+
+    # Rent. Each figure is of a month.
 
     @lazy_property
     def let_now(self) -> list[Rental]:
         return [rental for rental in self.record.rentals if rental.until is None or rental.until > self.today]
 
     @lazy_property
-    def rent(self) -> tuple[Decimal, str] | None:
-        """The month's rent, and whose word it is: that of what is let today, that asked for, or the area's."""
+    def rent_in_place(self) -> Rent | None:
+        """What all of its dwellings are let for: by the rental register, else by its listing."""
         let = [one.rent for one in self.let_now if one.rent is not None]
         if let and len(let) >= (self.dwellings or 1):
-            return sum(let, Decimal(0)), "as let today"
+            return Rent(sum(let, Decimal(0)), "as let today")
+        latest = self.chain and self.chain.latest
+        return Rent(latest.actual_rent, "in place by its listing") if latest and latest.actual_rent is not None else None
+
+    @property
+    def is_let(self) -> bool | None:
+        """Whether anything of it is let."""
+        if self.let_now or self.rent_in_place:
+            return True
+        return False if self.county.has("rentals") else None
+
+    @property
+    def rent_advertised(self) -> Rent | None:
+        """What its latest rental listing asks, unless that was withdrawn or has expired."""
         lease = self.latest_lease
-        if lease and lease.lease_amount and lease.status not in UNSOLD and (self.dwellings or 1) == 1:
-            return lease.lease_amount, "as asked"
-        usual = self.record.area.rent
-        if usual and usual.is_enough and self.dwellings:
-            return usual.value * self.dwellings, f"median rent in {self.record.area.name} × {self.dwellings}"
-        return None
+        return Rent(lease.lease_amount, "as asked") if lease and lease.lease_amount and lease.status not in UNSOLD else None
+
+    @property
+    def rent_potential(self) -> Rent | None:
+        """What its listing says that all of it would bring."""
+        latest = self.chain and self.chain.latest
+        if not latest or latest.scheduled_income is None:
+            return None
+        return Rent(latest.scheduled_income / _MONTHS, "its stated potential")
+
+    @property
+    def beds_of_one(self) -> int | None:
+        """The bedrooms of one of its dwellings, where they can be the same in each."""
+        beds, dwellings = self.roll and self.roll.beds, self.dwellings or 1
+        return None if beds is None or beds % dwellings else beds // dwellings
+
+    @property
+    def rent_of_area(self) -> Median | None:
+        """The area's median rent of a dwelling of its class and bedrooms; None where too few are let."""
+        if self.property_class is None or self.beds_of_one is None:
+            return None
+        usual = self.record.area.rents.get((self.property_class, self.beds_of_one))
+        return usual if usual and usual.is_enough else None
+
+    @lazy_property
+    def rent(self) -> Rent | None:
+        """The month's rent that a yield is told by, and whose word it is: in place, asked for, its potential, or the area's."""
+        asked = self.rent_advertised if (self.dwellings or 1) == 1 else None
+        if told := self.rent_in_place or asked or self.rent_potential:
+            return told
+        alike, usual = self.rent_of_area, self.record.area.rent
+        usual = alike or (usual if usual and usual.is_enough else None)
+        if not usual or not self.dwellings:
+            return None
+        of = "of its class and bedrooms " if alike else ""
+        return Rent(usual.value * self.dwellings, f"median rent {of}in {self.record.area.name} × {self.dwellings}")
 
     @property
     def asking_yield(self) -> Decimal | None:
         latest = self.chain and self.chain.latest
         if not latest or not latest.list_price or self.rent is None:
             return None
-        return value.percent(12 * self.rent[0], latest.list_price)
+        return value.percent(_MONTHS * self.rent.amount, latest.list_price)

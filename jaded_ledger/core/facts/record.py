@@ -51,6 +51,8 @@ class Roll(NamedTuple):
     market_value: Decimal | None
     homestead: bool | None
     owner_name_id: int | None
+    owner_name: str
+    owner_surnames: tuple[str, ...]
     owner_kind: str | None
     owner_role: str
     mailing: Address | None
@@ -58,8 +60,8 @@ class Roll(NamedTuple):
     owner_id: int | None
 
 
-_WORDS = ("land_use", "tenure", "zoning", "sewer", "water", "owner_role")
-NOT_ON_ROLL = Roll._make("" if name in _WORDS else 0 if name == "key" else None for name in Roll._fields)
+_BLANK = dict.fromkeys(("land_use", "tenure", "zoning", "sewer", "water", "owner_name", "owner_role"), "")
+NOT_ON_ROLL = Roll._make(({"key": 0, "owner_surnames": ()} | _BLANK).get(name) for name in Roll._fields)
 """What the roll says of a parcel that it lacks: nothing."""
 
 

@@ -17,6 +17,8 @@ import usaddress
 from scourgify import normalize_address_record
 from scourgify.exceptions import AddressNormalizationError
 
+from jaded_ledger.core.mail.street_lines import is_one_building
+
 # The secondary unit designators of section 213 that need no number after them (Appendix C2).
 _UNITS_WITHOUT_NUMBER = {
     "BASEMENT": "BSMT", "FRONT": "FRNT", "LOBBY": "LBBY", "LOWER": "LOWR", "OFFICE": "OFC", "PENTHOUSE": "PH",
@@ -28,6 +30,9 @@ _ROUTE = re.compile(r"\b(COUNTY|STATE|TOWNSHIP) (RD|HWY)(?= \w+$)")
 _WRITTEN_OUT = {"RD": "ROAD", "HWY": "HIGHWAY"}
 # A grid address has letters in its house number (appendix D): N6W23001 BLUEMOUND RD.
 _HOUSE_NUMBER = re.compile(r"\d|[NSEW]\d")
+# A name before the delivery line is no part of it.
+_IN_CARE_OF = re.compile(r"(?i)^\s*(?:%|(?:c/o|care of|attn)\b)[^\d]*?[\s,:]+(?=(?:\d|P\.?\s*O\.?\s*BOX|[NSEW]\d))")
+_TWO_DOORS = re.compile(r"(?i)^(\d+)\s*(?:-|&|and)\s*(\d+)(?=\s)")
 _ZIP = re.compile(r"^(\d{5})(?:-?(\d{4}))?$")
 _STATES = frozenset(
     (
@@ -73,6 +78,10 @@ class Address:
         """The unit without its designator: APT 4B, UNIT 4B and # 4B are one door."""
         return self.unit.rpartition(" ")[2]
 
+    def is_same_door(self, other: Address) -> bool:
+        """Whether the units are one: APT 04 is APT 4."""
+        return self.unit_number.lstrip("0") == other.unit_number.lstrip("0")
+
     @property
     def last_line(self) -> str:
         """City, state and ZIP+4 (section 222: two spaces before the ZIP are preferred on a label, one is read)."""
@@ -105,7 +114,7 @@ class Address:
 
     def is_same_building(self, other: Address) -> bool:
         """Whether both name one building; a ZIP that only one of them has is left out of the question."""
-        if not self.street or self.street != other.street:
+        if not is_one_building(self.street, other.street):
             return False
         if self.zip5 and other.zip5:
             return self.zip5 == other.zip5
@@ -148,6 +157,8 @@ def _delivery_line(line: str) -> tuple[AddressKind, str, str]:
 
     Parsing takes half a millisecond and streets repeat, so a plain house number is set aside and put back.
     """
+    line = _IN_CARE_OF.sub("", line)
+    line = _TWO_DOORS.sub(r"\1-\2", line)
     numbered = re.match(r"(\d+) (?=\D)", line)
     if not numbered:
         return _parse_line(line)

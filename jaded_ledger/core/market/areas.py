@@ -44,13 +44,15 @@ class AreaFigures:
     """What an area's records say of it as a whole, as far as its parcels' figures need it. None is unknown.
 
     ``square_foot`` holds median sale prices per square foot of the last twelve months by class, under None for all
-    classes. ``asked`` holds the asking prices of what is active there, by class and bedrooms.
+    classes. ``rents`` holds the median month's rent of a let dwelling by class and bedrooms, ``rent`` that of all.
+    ``asked`` holds the asking prices of what is active there, by class and bedrooms.
     """
 
     name: str = ""
     levels: PriceLevels = field(default_factory=lambda: PriceLevels({}, None))
     square_foot: Mapping[int | None, Median] = field(default_factory=dict)
     rent: Median | None = None
+    rents: Mapping[tuple[int, int], Median] = field(default_factory=dict)
     frontage: Median | None = None
     asked: Mapping[tuple[int, int], Sequence[Decimal]] = field(default_factory=dict)
     stated: tuple[tuple[str, str], ...] = ()

@@ -10,13 +10,13 @@ from enum import StrEnum
 
 from jaded_ledger.core.market.listings import SpecialListingConditions, StandardStatus
 from jaded_ledger.core.market.on_market import Listing
-from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.core.phrases import BETWEEN, expression
-from jaded_ledger.core.words import word_line
+from jaded_ledger.core.words import prose_line
 
 QUICK = 3
 """Days on the market that are few; common practice."""
-_COMPETING = ("highest and best", "multiple offers", "offer deadline", "all offers to")
+_COMPETING = ("highest and best", "highest & best", "best and final", "best & final", "multiple offers", "offer deadline", "all offers to")
 _OPPOSITE = "bring all offers"
 """An invitation to offer anything says that nobody competes."""
 
@@ -53,11 +53,9 @@ def says_of_competition(text: str) -> bool:
     """Return whether remarks speak of several buyers.
 
     >>> says_of_competition("Highest & best by Monday"), says_of_competition("Bring all offers to the table!")
-    (False, False)
-    >>> says_of_competition("Highest and best by Monday")
-    True
+    (True, False)
     """
-    line = re.sub(expression(_OPPOSITE), BETWEEN, word_line(text))
+    line = re.sub(expression(_OPPOSITE), BETWEEN, prose_line(text))
     return any(re.search(expression(phrase), line) for phrase in _COMPETING)
 
 

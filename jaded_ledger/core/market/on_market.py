@@ -19,7 +19,10 @@ ON_MARKET = frozenset(StandardStatus) - ENDED - NOT_SHOWN
 
 
 class Listing(NamedTuple):
-    """A listing as far as the market's figures need it. A tuple, because many are read. ``key`` tells the row."""
+    """A listing as far as the market's figures need it. A tuple, because many are read.
+
+    ``actual_rent`` is what its tenants pay a month, ``scheduled_income`` a year's rent with all of it let. ``key`` tells the row.
+    """
 
     listing_id: str
     source: str
@@ -30,6 +33,8 @@ class Listing(NamedTuple):
     original_list_price: Decimal | None
     close_price: Decimal | None
     lease_amount: Decimal | None
+    actual_rent: Decimal | None
+    scheduled_income: Decimal | None
     listing_contract_date: date | None
     on_market_date: date | None
     purchase_contract_date: date | None
@@ -82,8 +87,16 @@ class ActivePeriod:
     until: date | None
 
 
-def active_periods(listing: Listing, changes: Sequence[Change]) -> tuple[ActivePeriod, ...]:
-    """Return when a listing was active, from its status history and its own dates. ``changes`` are in order."""
+def is_past_expiry(listing: Listing, today: date) -> bool:
+    """Return whether a listing is still said to be active though it has expired."""
+    return listing.status == StandardStatus.ACTIVE and listing.expiration_date is not None and listing.expiration_date < today
+
+
+def active_periods(listing: Listing, changes: Sequence[Change], today: date = date.min) -> tuple[ActivePeriod, ...]:
+    """Return when a listing was active, from its status history and its own dates. ``changes`` are in order.
+
+    By ``today`` one that is active past its expiry has stopped being so on the day of it.
+    """
     found: list[ActivePeriod] = []
     status_changes = [change for change in changes if change.field == STATUS]
     status = (status_changes[0].before or StandardStatus.ACTIVE) if status_changes else listing.status
@@ -98,7 +111,8 @@ def active_periods(listing: Listing, changes: Sequence[Change]) -> tuple[ActiveP
             found.append(ActivePeriod(since, max(change.on, since)))
         status, since = change.after, change.on
     if status == StandardStatus.ACTIVE and since is not None:
-        found.append(ActivePeriod(since, None))
+        expired_on = listing.expiration_date if is_past_expiry(listing, today) else None
+        found.append(ActivePeriod(since, max(expired_on, since) if expired_on else None))
     return tuple(found)
 
 
@@ -149,6 +163,7 @@ class Chain:
 
     listings: tuple[Listing, ...]
     changes: Mapping[str, Sequence[Change]]
+    today: date = date.min
 
     @property
     def latest(self) -> Listing:
@@ -157,15 +172,24 @@ class Chain:
     def changes_of(self, listing: Listing) -> Sequence[Change]:
         return self.changes.get(listing.listing_id, ())
 
+    def periods_of(self, listing: Listing) -> tuple[ActivePeriod, ...]:
+        """Return when one of the listings was active."""
+        return active_periods(listing, self.changes_of(listing), self.today)
+
+    @property
+    def is_past_expiry(self) -> bool:
+        """Whether the latest listing is still said to be active though it has expired."""
+        return is_past_expiry(self.latest, self.today)
+
     @property
     def days(self) -> OnMarket:
         """Days on the market of the latest listing alone."""
-        return days_on_market(active_periods(self.latest, self.changes_of(self.latest)))
+        return days_on_market(self.periods_of(self.latest))
 
     @property
     def cumulative(self) -> OnMarket:
         """Days on the market over all of the chain."""
-        return days_on_market(period for listing in self.listings for period in active_periods(listing, self.changes_of(listing)))
+        return days_on_market(period for listing in self.listings for period in self.periods_of(listing))
 
     @property
     def cuts(self) -> tuple[Change, ...]:
@@ -195,7 +219,7 @@ def latest_of(listings: Iterable[Listing], *, lease: bool) -> Listing | None:
 
 
 def chain_of(
-    listings: Iterable[Listing], changes: Mapping[str, Sequence[Change]], sold_on: Sequence[date], reset_days: int
+    listings: Iterable[Listing], changes: Mapping[str, Sequence[Change]], sold_on: Sequence[date], reset_days: int, today: date = date.min
 ) -> Chain | None:
     """Return a parcel's latest listing for sale with those it continues; None where it was never listed for sale.
 
@@ -214,4 +238,4 @@ def chain_of(
         if any(before.begun_on < day <= following.begun_on for day in sold_on):
             break
         found.insert(0, before)
-    return Chain(tuple(found), changes)
+    return Chain(tuple(found), changes, today)

@@ -8,11 +8,11 @@ from __future__ import annotations
 
 from collections import Counter
 
-from jaded_ledger.core.ownership.names import GENERATIONS, OwnerKind
+from jaded_ledger.core.ownership.kinds import PEOPLE, OwnerKind
+from jaded_ledger.core.ownership.people import GENERATIONS
 from jaded_ledger.core.words import words_of
 
 _LEGAL_FORMS = frozenset("llc l c inc incorporated corp corporation co company lp llp lllp ltd limited the and".split())
-_PEOPLE = (OwnerKind.INDIVIDUAL, OwnerKind.COUPLE)
 _SHORTEST = 5
 """In a shorter word another letter makes another word."""
 
@@ -61,6 +61,6 @@ def are_close(one: str, other: str, kind: OwnerKind | None) -> bool:
     a, b = only_mine[0], only_theirs[0]
     if {a, b} & GENERATIONS or any(character.isdigit() for character in a + b) or min(len(a), len(b)) < _SHORTEST:
         return False
-    if kind in _PEOPLE and (mine[-1] != a or theirs[-1] != b):
+    if kind in PEOPLE and (mine[-1] != a or theirs[-1] != b):
         return False
     return is_one_slip(a, b)

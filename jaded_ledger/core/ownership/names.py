@@ -1,36 +1,20 @@
 """Owner names as counties record them: kind, handler, the people in them, and the name for an envelope.
 
-Rules on whole words come first; ``probablepeople`` decides only where a rule's word may also be a person's
-surname (CHURCH JOHN A). All of it is common practice: no standard says how a county writes a name.
+All of it is common practice: no standard says how a county writes a name.
 """
 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
-from itertools import pairwise
-from typing import NamedTuple
 
-import probablepeople
-from nameparser import HumanName
-
+from jaded_ledger.core.ownership.census_names import as_given
+from jaded_ledger.core.ownership.kinds import BY_SURNAMES, BY_TAGGER, PEOPLE, OwnerKind, kind_of
+from jaded_ledger.core.ownership.people import People, read_people
 from jaded_ledger.core.words import words_of
-
-
-class OwnerKind(StrEnum):
-    """What kind of owner a recorded name is."""
-
-    INDIVIDUAL = "individual"
-    COUPLE = "couple"
-    COMPANY = "company"
-    TRUST = "trust"
-    ESTATE = "estate"
-    LENDER = "lender"
-    GOVERNMENT = "government"
-    NON_PROFIT = "non-profit"
 
 
 class Role(StrEnum):
@@ -43,49 +27,10 @@ class Role(StrEnum):
     RECEIVER = "receiver"
 
 
-# In the order in which they decide: FIRST BANK TRUSTEE OF THE OSTROM TRUST is held in trust, the
-# HEIRS OF an owner of a company are still an estate.
-_TOKENS: tuple[tuple[OwnerKind, frozenset[str]], ...] = (
-    (OwnerKind.ESTATE, frozenset({"est", "estate", "decd", "deceased", "heirs"})),
-    (
-        OwnerKind.TRUST,
-        frozenset({"trust", "trs", "ttee", "trste", "trustee", "trustees", "revocable", "irrevocable", "living"}),
-    ),
-    (
-        OwnerKind.GOVERNMENT,
-        frozenset({"city", "county", "state", "village", "town", "township", "hud", "municipality", "authority"}),
-    ),
-    (
-        OwnerKind.LENDER,
-        frozenset({"bank", "mortgage", "mtg", "finance", "financial", "savings", "receiver", "lending", "bancorp"}),
-    ),
-    (
-        OwnerKind.NON_PROFIT,
-        frozenset({"church", "ministries", "ministry", "foundation", "parish", "diocese", "temple", "congregation", "charity"}),
-    ),
-    (
-        OwnerKind.COMPANY,
-        frozenset(
-            (
-                "llc inc corp corporation co company lp llp lllp ltd holdings properties property realty rentals investments "
-                "investors partners partnership enterprises group homes builders development developers ventures capital "
-                "associates management assn association"
-            ).split()
-        ),
-    ),
-)
-_PHRASES: tuple[tuple[OwnerKind, tuple[str, ...]], ...] = (
-    (OwnerKind.ESTATE, ("heirs", "of")),
-    (OwnerKind.GOVERNMENT, ("united", "states")),
-    (OwnerKind.GOVERNMENT, ("school", "district")),
-    (OwnerKind.LENDER, ("n", "a")),
-    (OwnerKind.LENDER, ("credit", "union")),
-)
-# Words that are also borne as a surname, and those that say nothing without a company around them.
-_SURNAMES_TOO = frozenset({"church", "temple", "parish", "bank", "city", "town", "state", "savings", "est", "co", "group"})
 _HANDLER = re.compile(
-    r"(?i)[\s,;(]*\b(?P<role>c/o|care of|attn:?|personal rep(?:resentative)?|pers rep|executor|executrix|exor|adm(?:r|inistrator)|"
-    r"guardian|gdn|conservator|attorney[- ]in[- ]fact|aif|poa|receiver(?=[\s:,]+\w+\s+\w+))\b[\s:,.]*(?P<name>.*?)\)?$"
+    r"(?i)[\s,;(]*(?:(?<=\s)%|\b(?P<role>c/o|care of|attn:?|"
+    r"personal rep(?:resentative)?|pers rep|executor|executrix|exor|adm(?:r|inistrator)|"
+    r"guardian|gdn|conservator|attorney[- ]in[- ]fact|aif|poa|receiver(?=[\s:,]+\w+\s+\w+))\b)[\s:,.]*(?P<name>.*?)\)?$"
 )
 _ROLES = {
     "c/o": Role.CARE_OF, "care of": Role.CARE_OF, "attn": Role.CARE_OF, "attn:": Role.CARE_OF,
@@ -95,20 +40,23 @@ _ROLES = {
     "attorney in fact": Role.ATTORNEY_IN_FACT, "attorney-in-fact": Role.ATTORNEY_IN_FACT, "aif": Role.ATTORNEY_IN_FACT,
     "poa": Role.ATTORNEY_IN_FACT, "receiver": Role.RECEIVER,
 }  # fmt: skip
-GENERATIONS = frozenset({"jr", "sr", "ii", "iii", "iv"})
-_SUFFIXES = GENERATIONS | frozenset({"etal", "et", "al", "etux", "ux", "h/w", "jt"})
-_PEOPLE = re.compile(r"\s*(?:&|\band\b|\+)\s*", re.IGNORECASE)
 _DOTTED = re.compile(r"\b(?:\w\.){2,}")
-_PARTICLES = frozenset({"de", "la", "le", "van", "von", "der", "den", "del", "di", "da", "st", "o", "mc", "mac"})
+_LIFE_ESTATE = re.compile(r"(?i)[\s,(]*(?:\blife\s+est(?:ate)?\b|\bL/E\b)\)?")
+_OF_ESTATES = re.compile(r"(?i)\b(?:the|estate|est|of|heirs|decd|deceased)\b\.?")
+_OF_TRUSTS = frozenset(
+    """the and of trust trusts trs tr ttee ttees trste trustee trustees co revocable irrevocable rev irrev living liv family land u a d t w
+    uad utd dtd dated no number children childrens bank national n f fbo as under agreement will""".split()
+)
 
 
 @dataclass(frozen=True)
 class OwnerName:
     """A recorded owner name, read.
 
-    ``kind`` is None when nothing was recorded. ``handler`` is whoever acts for the owner (executor, guardian,
-    care-of), with ``handler_role`` saying in which part. ``surnames`` are in lower case, for telling relatives;
-    ``mailing_name`` is the name in the order an envelope has it, upper case (Publication 28 section 211).
+    ``kind`` is None when nothing was recorded, or that the owner is unknown. ``handler`` is whoever acts for the owner (executor,
+    guardian, care-of), with ``handler_role`` saying in which part. ``surnames`` are the words, in lower case, by which relations
+    are told: those of a double surname one by one as well. ``mailing_name`` is the name in the order an envelope has it, upper
+    case (Publication 28 section 211). ``people`` are those named, in full; ``decided_by`` is what told the kind.
     """
 
     kind: OwnerKind | None
@@ -116,76 +64,40 @@ class OwnerName:
     surnames: tuple[str, ...] = ()
     handler: str = ""
     handler_role: str = ""
+    people: tuple[str, ...] = ()
+    decided_by: str = ""
 
 
-def _kind_of(words: tuple[str, ...], text: str) -> OwnerKind:
-    pairs = set(pairwise(words))
-    for kind, phrase in _PHRASES:
-        # N A is a bank's ending; a person may well have N and A as initials.
-        if phrase in pairs and (phrase != ("n", "a") or words[-2:] == phrase):
-            return kind
-    for kind, tokens in _TOKENS:
-        found = tokens.intersection(words)
-        if not found:
-            continue
-        # A surname stands first, before given names: CHURCH JOHN A, but ST OLAF CHURCH.
-        if found <= _SURNAMES_TOO and words[0] in found and 1 < len(words) <= 4 and "of" not in words:
-            without_surname = " ".join(text.split()[1:])
-            if probablepeople.parse(without_surname)[0][1] in ("GivenName", "FirstInitial"):
-                continue
-        return kind
-    return OwnerKind.COUPLE if len(_PEOPLE.split(text)) == 2 else OwnerKind.INDIVIDUAL
+def _surnames_of(people: People) -> tuple[str, ...]:
+    """Return the words by which the relations of people are told, the parts of double surnames among them."""
+    found: dict[str, None] = {}
+    for person in people.named:
+        surname = person.surname.casefold()
+        parts = re.split(r"[\s-]", surname)
+        found[surname] = None
+        if len(parts) > 1:
+            found |= dict.fromkeys(part for part in parts if len(part) > _SHORTEST)
+    return tuple(found)
 
 
-class _Person(NamedTuple):
-    """One of the people in a recorded name; ``generation`` is JR, III and the like."""
-
-    given: str
-    surname: str
-    generation: str
-
-    @property
-    def in_full(self) -> str:
-        return " ".join(filter(None, self))
-
-    @property
-    def without_surname(self) -> str:
-        return " ".join(filter(None, (self.given, self.generation)))
+_SHORTEST = 3
+"""Shorter parts of a surname are particles."""
 
 
-def _bare(word: str) -> str:
-    return word.casefold().strip(".")
+def _surnames_of_trust(words: Iterable[str]) -> tuple[str, ...]:
+    """Return the words of a trust's name that may be its family's: BRANDT FAMILY TRUST, OSTROM HELEN M LIVING TRUST."""
+    named = [word for word in words if word not in _OF_TRUSTS and len(word) > 1 and not word.isdigit()]
+    surnames = [word for word in named if not as_given(word)] or named[:1]
+    return tuple(dict.fromkeys((surnames[0], surnames[-1]))) if surnames else ()
 
 
-def _person(words: Sequence[str], first: _Person | None) -> _Person | None:
-    """Return who is meant by some words, last name first; None where there is nobody. ``first`` is the first one named before."""
-    generation = " ".join(word for word in words if _bare(word) in GENERATIONS)
-    names = [word for word in words if _bare(word) not in _SUFFIXES]
-    if not names:
-        return None
-    # OSTROM HELEN M & PETER: the second person shares the first one's surname.
-    if first and (len(names) == 1 or (len(names) == 2 and len(names[1].strip(".")) == 1)):
-        return _Person(" ".join(names), first.surname, generation)
-    split = 1
-    while split < len(names) - 1 and names[split - 1].casefold() in _PARTICLES:
-        split += 1
-    return _Person(" ".join(names[split:]), " ".join(names[:split]), generation)
+def _people_kind(people: People) -> OwnerKind:
+    if len(people.named) > _COUPLE or people.are_more:
+        return OwnerKind.SEVERAL_PEOPLE
+    return OwnerKind.COUPLE if len(people.named) == _COUPLE or people.has_spouse else OwnerKind.INDIVIDUAL
 
 
-def _people(text: str) -> tuple[str, tuple[str, ...]]:
-    """Undo last-name-first for the people in a name; return the envelope's name and the surnames."""
-    text = text.replace(",", " ")
-    people: list[_Person] = []
-    for part in _PEOPLE.split(text):
-        if person := _person(part.split(), people[0] if people else None):
-            people.append(person)
-    if not people:
-        return text.upper(), ()
-    surnames = tuple(dict.fromkeys(person.surname.casefold() for person in people))
-    if len(people) > 1 and len(surnames) == 1:
-        given = " & ".join(person.without_surname for person in people)
-        return f"{given} {people[0].surname}".upper().strip(), surnames
-    return " & ".join(person.in_full for person in people).upper(), surnames
+_COUPLE = 2
 
 
 @lru_cache(maxsize=65_536)
@@ -198,30 +110,37 @@ def read_name(recorded: str) -> OwnerName:
     'DORA KELM'
     """
     text = " ".join(recorded.split())
-    if not text:
-        return OwnerName(kind=None, mailing_name="")
     handler = role = ""
     if (match := _HANDLER.search(text)) and match.start() > 0:
-        role = _ROLES[match["role"].casefold()]
+        role = _ROLES[match["role"].casefold()] if match["role"] else Role.CARE_OF
         handler = match["name"].strip(" ,;()")
         text = text[: match.start()].strip(" ,;(")
+    # Who has a life estate is alive, and owns it.
+    text = _LIFE_ESTATE.sub("", text) or text
     words = words_of(_DOTTED.sub(lambda m: f"{m[0].replace('.', '')} ", text))
     if not words:
         return OwnerName(kind=None, mailing_name="", handler=handler, handler_role=role)
-    kind = _kind_of(words, text)
-    mailing = text.upper()
-    surnames: tuple[str, ...] = ()
-    if kind in (OwnerKind.INDIVIDUAL, OwnerKind.COUPLE):
-        mailing, surnames = _people(text)
-    elif kind is OwnerKind.ESTATE:
-        deceased = re.sub(r"(?i)\b(the|estate|est|of|heirs|decd|deceased)\b\.?", " ", text).split()
-        in_order = text.casefold().startswith(("estate", "heirs", "the "))
-        name, surnames = (" ".join(deceased), (HumanName(" ".join(deceased)).last.casefold(),)) if in_order else _people(" ".join(deceased))
-        mailing = text.upper() if in_order or not deceased else f"ESTATE OF {name}".upper()
-    elif kind is OwnerKind.TRUST:
-        # The family a trust is named for: BRANDT FAMILY TRUST, OSTROM HELEN M LIVING TRUST.
-        surnames = (words[0],) if words[0] != "the" else words[1:2]
-    return OwnerName(kind, mailing, surnames, handler, role)
+    people = read_people(text)
+    kind, by = kind_of(words, text, is_person_like=people.is_person_like)
+    if kind in PEOPLE:
+        named = tuple(person.in_full for person in people.named)
+        return OwnerName(_people_kind(people), people.envelope, _surnames_of(people), handler, role, named, by)
+    by = f"“{by}”" if by not in (BY_TAGGER, BY_SURNAMES) else by
+    if kind is OwnerKind.ESTATE:
+        return _estate(text, handler, role, by)
+    surnames = _surnames_of_trust(words) if kind is OwnerKind.TRUST else ()
+    return OwnerName(kind, text.upper() if kind else "", surnames, handler, role, (), by)
+
+
+def _estate(text: str, handler: str, role: str, by: str) -> OwnerName:
+    """Return an estate's name: ESTATE OF and HEIRS OF are followed by given names, EST and DECD stand behind a last name first."""
+    in_order = re.match(r"(?i)(?:the )?(?:estate|est|heirs)\b", text)
+    deceased = " ".join(_OF_ESTATES.sub(" ", text).split())
+    people = read_people(f"MR {deceased}" if in_order and "," not in deceased else deceased)
+    untitled = People(tuple(person._replace(title="") for person in people.named))
+    mailing = text.upper() if in_order or not deceased else f"ESTATE OF {untitled.envelope}"
+    named = tuple(person.in_full for person in people.named)
+    return OwnerName(OwnerKind.ESTATE, mailing, _surnames_of(people), handler, role, named, by)
 
 
 def are_related(one: Iterable[str], other: Iterable[str]) -> bool:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from jaded_ledger.core.ownership.identity import are_close
-from jaded_ledger.core.ownership.names import OwnerKind, are_related
+from jaded_ledger.core.ownership.kinds import OwnerKind
+from jaded_ledger.core.ownership.names import are_related
 
 
 class Party(NamedTuple):

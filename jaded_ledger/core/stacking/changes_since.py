@@ -9,7 +9,7 @@ from enum import StrEnum
 
 from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.market.on_market import ON_MARKET, UNSOLD
-from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.ownership.kinds import OwnerKind
 
 
 class SinceAdded(StrEnum):

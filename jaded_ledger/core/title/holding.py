@@ -8,7 +8,7 @@ from datetime import date
 from enum import StrEnum
 
 from jaded_ledger.core.dates import Length, Unit, shift
-from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.core.title.sales import LOST, DeedType, Transfer, is_nominal, is_sale
 
 

@@ -50,7 +50,7 @@ class Transfer(NamedTuple):
     ``sold_on`` is the instrument's date, ``price`` that of all parcels covered, None where none is stated, and ``is_related``
     says whether the parties are kin, as within a family or into its trust. ``recites_contract`` says whether the deed itself
     tells that the seller financed it, None where it is silent. ``is_fulfillment`` marks a deed given once a land contract was
-    paid. ``key`` tells the row.
+    paid. ``date_doubt`` says what was wrong with its own date where it stands as of its recording. ``key`` tells the row.
     """
 
     sold_on: date
@@ -63,6 +63,7 @@ class Transfer(NamedTuple):
     covered: Covered = ALONE
     recites_contract: bool | None = None
     is_fulfillment: bool = False
+    date_doubt: str = ""
     key: int = 0
 
     @property
@@ -85,9 +86,12 @@ def is_sale(transfer: Transfer) -> bool:
     """Return whether a transfer is an arm's-length sale.
 
     Not when the price is nominal or not stated (a quitclaim's least of all), when the deed is a step of a foreclosure,
-    a correction or fulfills a land contract, or when the parties are related.
+    a correction or fulfills a land contract, or when the parties are related. A quitclaim that leaves a party unnamed may pass a
+    share within a marriage or a family, and is none either: common practice.
     """
-    return not (transfer.deed in _NEVER_SALES or is_nominal(transfer.price) or transfer.is_related or transfer.is_fulfillment)
+    if transfer.deed in _NEVER_SALES or is_nominal(transfer.price) or transfer.is_related or transfer.is_fulfillment:
+        return False
+    return transfer.deed != DeedType.QUITCLAIM or bool(transfer.grantor.name and transfer.grantee.name)
 
 
 def in_time(transfers: Iterable[Transfer]) -> list[Transfer]:

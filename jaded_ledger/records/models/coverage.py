@@ -35,12 +35,16 @@ def percent_known(known: int, parcels: int) -> int:
 
 
 class FillRate(models.Model):
-    """How many of a county's parcels have a value for a trait."""
+    """How many of a county's parcels have a value for a trait, of those that it can apply to.
+
+    It does not apply to those of which it is known that there was no such event: what was never listed has no list price.
+    """
 
     county = models.ForeignKey(County, on_delete=models.CASCADE, related_name="fill_rates")
     trait = models.CharField(max_length=140)
     known = models.PositiveIntegerField()
-    parcels = models.PositiveIntegerField()
+    parcels = models.PositiveIntegerField(help_text="To how many it can apply.")
+    none = models.PositiveIntegerField(default=0, help_text="To how many others it can't.")
     commonest = models.JSONField(default=list, help_text="Pairs of value and count, most parcels first; for traits with few values.")
     spread = models.JSONField(default=list, help_text="Low, middle and high value (5th, 50th and 95th percentile) of a figure.")
 
@@ -58,6 +62,11 @@ class FillRate(models.Model):
     @property
     def is_mostly_blank(self) -> bool:
         return self.known * 2 < self.parcels
+
+    @property
+    def applies(self) -> bool:
+        """Whether there is a parcel that it can apply to."""
+        return self.parcels > 0
 
 
 class World(models.Model):

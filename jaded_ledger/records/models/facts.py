@@ -104,6 +104,7 @@ class ParcelFacts(models.Model):
     parcels_owned = models.IntegerField(null=True)
     acquired = models.SmallIntegerField(null=True)
     owner_occupied = models.BooleanField(null=True)
+    owner_not_on_deed = models.BooleanField(null=True)
     out_of_state = models.BooleanField(null=True)
     out_of_county = models.BooleanField(null=True)
     has_telephone = models.BooleanField(null=True)
@@ -132,6 +133,12 @@ class ParcelFacts(models.Model):
     tax_bill = models.IntegerField(null=True)
     has_loan = models.BooleanField(null=True)
     free_and_clear = models.BooleanField(null=True)
+    is_let = models.BooleanField(null=True)
+    is_advertised_to_let = models.BooleanField(null=True)
+    rent_in_place = models.IntegerField(null=True)
+    rent_advertised = models.IntegerField(null=True)
+    rent_potential = models.IntegerField(null=True)
+    rent_area = models.IntegerField(null=True)
     blanket_loan = models.BooleanField(null=True)
 
     # Sale history
@@ -159,6 +166,7 @@ class ParcelFacts(models.Model):
     foreclosure_step = models.DateField(null=True)
     auction = models.DateField(null=True)
     auction_kind = models.SmallIntegerField(null=True)
+    auction_result = models.SmallIntegerField(null=True)
     mechanics_lien = models.DateField(null=True)
     hoa_lien = models.DateField(null=True)
     judgment_lien = models.DateField(null=True)
@@ -226,6 +234,8 @@ class ParcelFacts(models.Model):
     sale_to_list = models.FloatField(null=True)
     occupant = models.SmallIntegerField(null=True)
     ever_listed = models.BooleanField(null=True)
+    is_active = models.BooleanField(null=True)
+    was_sold_listed = models.BooleanField(null=True)
     short_sale = models.BooleanField(null=True)
 
     # What has no fixed width

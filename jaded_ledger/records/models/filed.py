@@ -18,7 +18,7 @@ class Filed(Recorded):
     same record is recognized by it in a later file. ``ahead`` are days that may lie after the file's own, ``sizes``
     are measures of which 0 says that nothing was measured, ``carried`` are days that stay as the first version had them.
     ``about`` tells, for a row about another record of its county, that one's model, the field of its number, and the row's own
-    field that holds it.
+    field that holds it. ``needed`` are fields that must be right where they say something: to be blank means something there.
     """
 
     natural: ClassVar[tuple[str, ...]]
@@ -27,6 +27,7 @@ class Filed(Recorded):
     sizes: ClassVar[tuple[str, ...]] = ()
     carried: ClassVar[tuple[str, ...]] = ()
     about: ClassVar[tuple[str, str, str] | None] = None
+    needed: ClassVar[tuple[str, ...]] = ()
 
     county = models.ForeignKey(County, on_delete=models.PROTECT, related_name="+", db_index=False)
     natural_key = models.TextField()

@@ -71,6 +71,12 @@ class Listing(Filed):
     original_list_price = models.DecimalField(max_digits=12, decimal_places=2, null=True)
     close_price = models.DecimalField(max_digits=12, decimal_places=2, null=True)
     lease_amount = models.DecimalField("rent asked", max_digits=12, decimal_places=2, null=True)
+    total_actual_rent = models.DecimalField(
+        "rent in place", max_digits=12, decimal_places=2, null=True, help_text="What its tenants pay a month."
+    )
+    gross_scheduled_income = models.DecimalField(
+        "scheduled income", max_digits=12, decimal_places=2, null=True, help_text="A year's rent with all of it let."
+    )
     listing_contract_date = models.DateField("listed", null=True)
     on_market_date = models.DateField("on market", null=True)
     purchase_contract_date = models.DateField("under contract", null=True)

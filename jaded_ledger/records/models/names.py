@@ -12,9 +12,9 @@ from django.db import models
 from django.db.models import F, Q
 
 from jaded_ledger.core.mail.addresses import Address, AddressKind
-from jaded_ledger.core.ownership.names import OwnerKind
+from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.core.phrases import BETWEEN
-from jaded_ledger.core.words import folded, word_line
+from jaded_ledger.core.words import folded, prose_line, word_line
 from jaded_ledger.records.stored_texts import digest_of
 
 
@@ -114,7 +114,7 @@ class Remarks(Named):
     def forms_of(fields: Sequence[str]) -> dict[str, Any]:
         """Return the columns of a listing's remarks, given field by field, blank ones too: words are found by their field's place."""
         whole = "\n\n".join(field for field in fields if field)
-        words = BETWEEN.join(word_line(field) for field in fields)
+        words = BETWEEN.join(prose_line(field) for field in fields)
         return {"text": whole, "folded": folded(whole)[:200], "words": words, "digest": digest_of(*fields), "fields": list(fields)}
 
 

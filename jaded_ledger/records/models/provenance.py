@@ -27,6 +27,7 @@ class SourceFile(models.Model):
     same = models.PositiveIntegerField(default=0)
     gone = models.PositiveIntegerField(default=0, help_text="Rows on record that a complete file no longer holds.")
     refused = models.PositiveIntegerField(default=0)
+    doubtful = models.PositiveIntegerField(default=0, help_text="Rows that went in with a value left unknown that can't be so.")
     seconds = models.FloatField(default=0, help_text="How long it took to take in.")
     columns = models.JSONField(default=dict, help_text="How its columns were mapped.")
     note = models.TextField(blank=True, help_text="What is to be known of it beside the counts.")
@@ -48,7 +49,8 @@ class Recorded(models.Model):
 
     ``valid_from`` is the day the file speaks of, ``recorded_at`` the moment it was taken in; ``valid_until`` and
     ``superseded_at`` are the same of the file that corrected or ended it. ``digest`` tells whether a row that comes
-    again says the same. ``further`` holds the file's own further columns, by their names.
+    again says the same. ``further`` holds the file's own further columns, by their names. ``doubts`` holds what of the row could
+    not be so and was left unknown: by our column's name, what it said and why that can't be.
     """
 
     source_file = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="+", db_index=False)
@@ -59,6 +61,7 @@ class Recorded(models.Model):
     superseded_at = models.DateTimeField(null=True)
     digest = models.CharField(max_length=32)
     further = models.JSONField(default=dict)
+    doubts = models.JSONField(default=dict)
 
     class Meta:
         abstract = True

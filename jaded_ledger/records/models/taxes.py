@@ -53,6 +53,7 @@ class Exemption(OnParcel):
     """What lowers or lifts a parcel's tax."""
 
     natural = ("parcel", "kind", "since")
+    needed = ("until",)
 
     kind = models.CharField(max_length=40, help_text="In the county's words.")
     since = models.DateField()

@@ -32,6 +32,7 @@ class Violation(OnParcel):
     """A code violation."""
 
     natural = ("number",)
+    needed = ("closed_on",)
     without_number = ("parcel", "opened_on", "description")
 
     number = models.CharField(max_length=40, blank=True)
@@ -48,6 +49,7 @@ class Vacancy(OnParcel):
     """A spell in which a building stood empty, as its source noticed it."""
 
     natural = ("parcel", "since", "noticed_by")
+    needed = ("until",)
 
     since = models.DateField()
     until = models.DateField(null=True)
@@ -62,6 +64,7 @@ class Rental(OnParcel):
     """A let dwelling, as a rental register or a lease records it."""
 
     natural = ("parcel", "unit", "since")
+    needed = ("until",)
 
     unit = models.CharField(max_length=20, blank=True)
     since = models.DateField()

@@ -14,6 +14,7 @@ TRAITS = (
     Trait(
         "class", "class", Section.PROPERTY, Kind.CHOICE, "what kind of property it is, from the county's land use",
         _ROLL, synonyms=("property type", "land use", "property class"), choices=CLASSES, fact="property_class",
+        rule="as the roll has it; where it has none, inferred from a residential land-use code and the dwellings",
     ),
     Trait("tenure", "tenure", Section.PROPERTY, Kind.CHOICE, "how the property is held", _ROLL, choices=TENURES, synonyms=("held as",)),
     Trait(
@@ -68,7 +69,7 @@ TRAITS = (
     Trait("units", "units", Section.PROPERTY, Kind.NUMBER, "dwellings on the parcel", _ROLL, synonyms=("dwellings", "doors", "apartments"),
           rule="as the roll says, else the dwelling units recorded one by one"),
     Trait("garage", "garage", Section.PROPERTY, Kind.NUMBER, "cars that the garage holds", _BUILDINGS, synonyms=("garage spaces",),
-          rule="spaces of all its buildings"),
+          zero_is_none=True, rule="spaces of all its buildings"),
     Trait("pool", "pool", Section.PROPERTY, Kind.FLAG, "whether it has a pool of its own", _BUILDINGS, synonyms=("swimming pool",),
           rule="whether one of its buildings has one"),
     Trait("main-floor-beds", "beds on the main floor", Section.PROPERTY, Kind.NUMBER, "bedrooms on the main floor", _BUILDINGS,

@@ -6,12 +6,13 @@ from collections.abc import Iterable
 from enum import StrEnum
 
 from jaded_ledger.core.criteria.traits import Choice
-from jaded_ledger.core.distress.filings import CaseStatus, ForeclosureStepKind
-from jaded_ledger.core.distress.signals import SignalKind
+from jaded_ledger.core.distress.filings import AuctionStatus, CaseStatus, ForeclosureStepKind
+from jaded_ledger.core.distress.signals import Result, SignalKind
 from jaded_ledger.core.finance.loans import LoanKind
 from jaded_ledger.core.market.listings import Offer, StandardStatus
 from jaded_ledger.core.market.offers import SellerKind, Sign
-from jaded_ledger.core.ownership.names import OwnerKind, Role
+from jaded_ledger.core.ownership.kinds import OwnerKind
+from jaded_ledger.core.ownership.names import Role
 from jaded_ledger.core.property import Amenity, Tenure
 from jaded_ledger.core.title.holding import Acquired
 from jaded_ledger.core.title.sales import DeedType
@@ -75,6 +76,7 @@ STAGES = declared(
     also={ForeclosureStepKind.BANK_OWNED: ("reo",)},
 )
 AUCTION_KINDS = (Choice(0, NONE), Choice(1, "foreclosure"), Choice(2, "tax"), Choice(3, "estate"), Choice(4, "voluntary"))
+AUCTION_RESULTS = (*declared(AuctionStatus, or_none=True), Choice(len(AuctionStatus) + 1, key_of(Result.UNKNOWN), ("unknown result",)))
 SIGNALS = declared(SignalKind)
 OFFERS = declared(Offer, or_none=True, also={Offer.OWNER_FOR_SALE: ("for sale by owner",), Offer.OWNER_FOR_RENT: ("for rent by owner",)})
 ON_OFFER = (Choice(1, "for-sale"), Choice(2, "to-let", ("for rent",)))

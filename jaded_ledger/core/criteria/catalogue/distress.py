@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jaded_ledger.core.criteria.catalogue.choices import AUCTION_KINDS, CASE_STATUSES, SIGNALS, STAGES
+from jaded_ledger.core.criteria.catalogue.choices import AUCTION_KINDS, AUCTION_RESULTS, CASE_STATUSES, SIGNALS, STAGES
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 
 _BILLS, _COURTS, _LIENS = "the county's tax bills", "the county's court cases", "the county's recorded liens"
@@ -26,9 +26,10 @@ def _case(key: str, what: str, *synonyms: str) -> Trait:
 TRAITS = (
     Trait("tax-years-delinquent", "years of tax due", Section.DISTRESS, Kind.NUMBER, "for how many years tax is due", _BILLS,
           synonyms=("tax delinquent", "delinquent taxes", "back taxes", "unpaid taxes"),
-          rule="years before this one with something still due"),
+          zero_is_none=True, rule="years with something still due that were over on the day through which bills are on file"),
     Trait("tax-due", "tax due", Section.DISTRESS, Kind.MONEY, "tax due of earlier years, with interest", _BILLS,
-          synonyms=("delinquent amount", "taxes owed"), rule="what is due of the years before this one"),
+          synonyms=("delinquent amount", "taxes owed"), zero_is_none=True,
+          rule="what is due of years that were over on the day through which bills are on file"),
     Trait("tax-suit", "tax suit", Section.DISTRESS, Kind.CHOICE, "how far the newest suit for unpaid tax has come", _COURTS,
           choices=CASE_STATUSES, synonyms=("tax foreclosure", "tax case"), rule="the newest case for tax"),
     Trait("tax-judgment", "tax judgment", Section.DISTRESS, Kind.DATE, "when judgment was given for unpaid tax", _COURTS,
@@ -44,6 +45,10 @@ TRAITS = (
     Trait("auction-kind", "auction kind", Section.DISTRESS, Kind.CHOICE, "why the property is to be auctioned",
           "the county's public sales",
           choices=AUCTION_KINDS, rule="the next auction that is still to be held"),
+    Trait("auction-result", "auction result", Section.DISTRESS, Kind.CHOICE, "what became of the newest auction",
+          "the county's public sales",
+          choices=AUCTION_RESULTS, synonyms=("sold at auction", "auction status", "sheriff sale result"),
+          rule="as recorded; held, result unknown, where its day has passed, the records reach beyond it and none tells"),
     _lien("mechanics", "mechanic's", "contractor lien", "builder's lien"),
     _lien("hoa", "HOA", "association lien"),
     _lien("judgment", "judgment", "creditor lien"),
@@ -52,7 +57,7 @@ TRAITS = (
     _lien("municipal", "municipal", "utility lien"),
     _lien("child-support", "child support"),
     Trait("lien-total", "liens in all", Section.DISTRESS, Kind.MONEY, "what all open involuntary liens come to", _LIENS,
-          synonyms=("lien amount",), rule="amounts of all liens that are neither released nor older than the last sale"),
+          synonyms=("lien amount",), zero_is_none=True, rule="amounts of all liens that are neither released nor older than the last sale"),
     Trait("code-violation", "code violation", Section.DISTRESS, Kind.DATE, "when the newest open code violation was noted",
           "the town's violations", event="has_violation", synonyms=("building violation", "nuisance"),
           rule="the newest that is not closed"),
@@ -64,7 +69,7 @@ TRAITS = (
     _case("divorce", "divorce case"),
     _case("bankruptcy", "bankruptcy case", "chapter 7", "chapter 13"),
     Trait("evictions", "eviction filings", Section.DISTRESS, Kind.NUMBER, "how many evictions were filed on it", _COURTS,
-          synonyms=("eviction", "eviction filing"), rule="eviction cases filed since the present owner acquired it"),
+          synonyms=("eviction", "eviction filing"), zero_is_none=True, rule="eviction cases filed since the present owner acquired it"),
     Trait("tired-landlord", "tired landlord", Section.DISTRESS, Kind.FLAG,
           "an owner elsewhere, for long, with a let house and its troubles",
           "roll, deeds, listings, courts and violations", synonyms=("burned-out landlord",),
@@ -72,7 +77,7 @@ TRAITS = (
           "(common practice)"),
     Trait("open-signals", "open signals", Section.DISTRESS, Kind.NUMBER, "how many kinds of distress stand open",
           "all records that tell of distress",
-          synonyms=("distress count", "motivation"), rule="kinds of signal with at least one that is open"),
+          synonyms=("distress count", "motivation"), zero_is_none=True, rule="kinds of signal with at least one that is open"),
     Trait("signals", "kinds of signal", Section.DISTRESS, Kind.SET, "which kinds of distress stand open",
           "all records that tell of distress", choices=SIGNALS,
           synonyms=("distress",), rule="kinds of signal with at least one that is open"),

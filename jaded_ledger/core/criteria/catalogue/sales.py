@@ -38,9 +38,10 @@ TRAITS = (
           synonyms=("land contract", "contract for deed", "seller financing", "owner financed", "purchase money mortgage"),
           rule="a land contract (contract for deed), a deed that recites one, or a purchase loan that the seller gave"),
     Trait("sales-10y", "sales in ten years", Section.SALES, Kind.NUMBER, "arm's-length sales of the last ten years", _DEEDS,
-          synonyms=("number of sales", "turnover"), rule="sales on record of the ten years to today"),
+          synonyms=("number of sales", "turnover"), zero_is_none=True, rule="sales on record of the ten years to today"),
     Trait("flips", "flips", Section.SALES, Kind.NUMBER, "how often it was bought and resold for more within 24 months", _DEEDS,
           synonyms=("flipped", "resold"),
+          zero_is_none=True,
           rule="two sales within 24 months, the second above the first (common practice); of the same parcels, or each price shared by "
           "assessed value, and not known where it can't be"),
     Trait("flip-margin", "flip margin", Section.SALES, Kind.MONEY, "by how much the last flip's second price was above its first", _DEEDS,

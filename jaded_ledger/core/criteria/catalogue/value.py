@@ -39,10 +39,12 @@ TRAITS = (
           "roll, deeds and the area's sales", decimals=2, synonyms=("price per square foot",), rule="estimated value ÷ living area"),
     Trait("loan-balance", "loan balance", Section.VALUE, Kind.MONEY, "what is owed on open loans", _LOANS,
           synonyms=("mortgage balance", "debt", "open debt", "owes"),
+          zero_is_none=True,
           rule="level payments since each open loan began; a loan without a recorded rate at the year's average, a credit line at its full "
           "limit, one on several parcels shared by assessed value; not known where the seller financed the last sale and no "
           "loan tells of it, or where a lender was served in a tax suit or is foreclosing and no loan is open on record"),
     Trait("open-loans", "open loans", Section.VALUE, Kind.NUMBER, "how many loans are open", _LOANS, synonyms=("number of loans", "liens"),
+          zero_is_none=True,
           rule="recorded, and not released, matured, paid off at a sale, wiped out or replaced by a refinance of at least 80 % of what was "
           "owed"),
     Trait("blanket-loan", "blanket loan", Section.VALUE, Kind.FLAG, "whether an open loan covers other parcels, too", _LOANS,
@@ -68,4 +70,18 @@ TRAITS = (
           "tax suit or is foreclosing and no loan is open on record"),
     Trait("tax-bill", "tax bill", Section.VALUE, Kind.MONEY, "the last year's tax as billed", _BILLS, unit="a year",
           synonyms=("property tax", "taxes", "annual tax"), rule="the newest tax year on record"),
+    Trait("rent-in-place", "rent in place", Section.VALUE, Kind.MONEY, "what its dwellings are let for today", "rental register, listings",
+          unit="a month", event="is_let", synonyms=("current rent", "actual rent", "rent roll"),
+          rule="rents on the rental register where all of its dwellings are let, else the rent in place by its listing (RESO "
+          "TotalActualRent)"),
+    Trait("rent-advertised", "rent advertised", Section.VALUE, Kind.MONEY, "the rent that its latest rental listing asks",
+          "rental listings",
+          unit="a month", event="is_advertised_to_let", synonyms=("asking rent", "rent asked"),
+          rule="of the latest rental listing, unless it was withdrawn, canceled or has expired"),
+    Trait("rent-potential", "potential rent", Section.VALUE, Kind.MONEY, "the rent that its listing says all of it would bring", "listings",
+          unit="a month", event="ever_listed", synonyms=("pro forma rent", "scheduled rent"),
+          rule="gross scheduled income of the latest listing for sale (RESO GrossScheduledIncome) ÷ 12"),
+    Trait("rent-area", "area rent", Section.VALUE, Kind.MONEY, "the usual rent of a dwelling like its own in the area",
+          "rentals of the area", unit="a month", synonyms=("market rent", "median rent"),
+          rule="median rent of let dwellings of the same class and bedrooms in the area; not known with fewer than 5"),
 )  # fmt: skip

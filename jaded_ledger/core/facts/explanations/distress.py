@@ -23,7 +23,8 @@ _TOLD_BY = {"liens": "lien", "violations": "violation", "vacancies": "vacancy", 
 
 def _line(one: Signal) -> Entry:
     closed = f"closed{f' {day(one.closed_on)}' if one.closed_on else ''}"
-    note = f"{'open' if one.is_open else closed}{f', {money(one.amount)}' if one.amount is not None else ''}"
+    confirmed = f", last confirmed {day(one.confirmed_on)}" if one.confirmed_on else ""
+    note = f"{'open' if one.is_open else closed}{f', {money(one.amount)}' if one.amount is not None else ''}{confirmed}"
     return Entry(one.kind.capitalize() if one.kind[0].islower() else one.kind, day(one.on), note, (Source(*one.row),))
 
 
@@ -86,7 +87,7 @@ def auctions(found: Findings, trait: Trait) -> Iterator[Entry]:
     """Auctions held and to be held."""
     yield from not_on_file(found, "auctions")
     for auction in sorted(found.record.filed.auctions):
-        ahead = "to be held" if auction == found.next_auction else auction.status
+        ahead = "to be held" if auction == found.next_auction else found.auction_result(auction).replace("-", " ")
         yield Entry(f"{auction.kind.capitalize()} auction", day(auction.held_on), ahead, (Source("auction", auction.key),))
     if not found.record.filed.auctions and found.county.has("auctions"):
         yield Entry("On record", "none")

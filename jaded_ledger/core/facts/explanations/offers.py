@@ -22,7 +22,7 @@ from jaded_ledger.core.facts.explanations.entries import (
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.market.areas import ENOUGH_SALES
 from jaded_ledger.core.market.listings import SpecialListingConditions
-from jaded_ledger.core.market.on_market import Chain, Listing, active_periods
+from jaded_ledger.core.market.on_market import Chain, Listing
 
 
 def _listing(one: Listing, note: str = "") -> Entry:
@@ -61,12 +61,15 @@ def days(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
     mine = chain.listings if trait.key in ("cumulative-days", "relistings") else chain.listings[-1:]
     for one in mine:
         yield _listing(one)
-        for period in active_periods(one, chain.changes_of(one)):
+        for period in chain.periods_of(one):
             until = period.until or found.today
             length = max((until - period.since).days, 0)
             yield Entry(
                 f"active from {day(period.since)}", counted(length, "day"), f"to {day(period.until)}" if period.until else "until today"
             )
+    if chain.is_past_expiry:
+        note = "still said to be active: days stop there"
+        yield Entry(f"Expired {day(chain.latest.expiration_date)}", "", note, (Source("listing", chain.latest.key),))
     total = chain.cumulative if trait.key == "cumulative-days" else chain.days
     if trait.key == "relistings":
         gap = f"each gap is shorter than the county’s {found.county.relisting_gap_days} days"
@@ -101,9 +104,11 @@ def ratios(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
         yield Entry("Living area", figure(area, "sq ft"), "as listed, else as on the roll")
     elif trait.key == "asking-yield":
         rent = found.rent
-        lets = tuple(Source("rental", one.key) for one in found.let_now) if rent and rent[1] == "as let today" else ()
-        yield Entry("Rent a month", money(rent[0] if rent else None), rent[1] if rent else "neither let, asked nor told by the area", lets)
-        yield Entry("Rent a year", money(12 * rent[0] if rent else None))
+        lets = _lets(found) if rent and rent == found.rent_in_place else ()
+        yield Entry("Rent a month", money(rent.amount if rent else None), rent.told if rent else "not told by anything on record", lets)
+        yield Entry("Rent a year", money(12 * rent.amount if rent else None))
+    elif not found.is_active:
+        yield Entry("Compared", "", "only what is active now")
     else:
         asked = sorted(found.record.area.asked.get(found.asked_among or (0, 0), ()))
         where = f"active in {found.record.area.name}, of the same class and bedrooms, itself among them"
@@ -147,3 +152,42 @@ def disagreements(found: Findings, trait: Trait) -> Iterator[Entry]:
         )
     if not found.disagreements:
         yield Entry("Figures that both give, and that differ", "none")
+
+
+def _lets(found: Findings) -> tuple[Source, ...]:
+    return tuple(Source("rental", one.key) for one in found.let_now)
+
+
+def rents(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """Each rent by its own source: the register, a rental listing, the listing for sale, the area."""
+    if trait.key == "rent-area":
+        usual, where = found.rent_of_area, found.record.area.name or "the area"
+        yield Entry("Bedrooms of one dwelling", figure(found.beds_of_one), f"of {found.dwellings or 1} dwellings", on_roll(found))
+        note = f"of {counted(usual.count, 'dwelling')} let in {where}" if usual else f"fewer than {ENOUGH_SALES} such are let in {where}"
+        yield Entry("Median rent of its class and bedrooms", money(usual.value if usual else None), note)
+        return
+    if trait.key == "rent-advertised":
+        yield from not_on_file(found, "listings")
+        lease, told = found.latest_lease, found.rent_advertised
+        if lease:
+            yield Entry(f"Rental listing {lease.listing_id}", money(lease.lease_amount), lease.status, (Source("listing", lease.key),))
+        else:
+            yield Entry("Rental listings on record", "none")
+    elif trait.key == "rent-potential":
+        yield from not_on_file(found, "listings")
+        told = found.rent_potential
+        if found.chain:
+            latest = found.chain.latest
+            source = (Source("listing", latest.key),)
+            yield Entry("Gross scheduled income a year", money(latest.scheduled_income), f"listing {latest.listing_id}", source)
+    else:
+        yield from not_on_file(found, "rentals")
+        told = found.rent_in_place
+        for one in found.let_now:
+            label = f"Let since {day(one.since)}{f', {one.unit}' if one.unit else ''}"
+            yield Entry(label, money(one.rent), "", (Source("rental", one.key),))
+        yield Entry("Dwellings", figure(found.dwellings), "all of them must be let for a known rent", on_roll(found))
+        if found.chain and found.chain.latest.actual_rent is not None:
+            source = (Source("listing", found.chain.latest.key),)
+            yield Entry("Rent in place by its listing", money(found.chain.latest.actual_rent), "", source)
+    yield Entry("Rent a month", money(told.amount if told else None), told.told if told else "", is_sum=True)

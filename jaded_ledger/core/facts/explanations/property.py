@@ -49,6 +49,22 @@ def land(found: Findings, trait: Trait) -> Iterator[Entry]:
     yield Entry("Least width of a lot", figure(LOT_RULES.width, "ft"), "common practice")
 
 
+def property_class(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """What the roll says, or what its land-use code and dwellings tell."""
+    roll = found.roll
+    if roll is None:
+        yield Entry("The roll", "", "has no row of this parcel")
+        return
+    kind = trait.choice_by_code(roll.property_class).key if roll.property_class is not None else "·"
+    yield Entry("Class on the roll", kind, f"through {day(found.county.through.get('roll'))}", on_roll(found))
+    if roll.property_class is None:
+        yield Entry("Land-use code", roll.land_use or "·", roll.tenure, on_roll(found))
+        yield Entry("Dwellings", figure(found.dwellings), "", on_roll(found))
+        inferred = found.inferred_class
+        told = trait.choice_by_code(inferred).key if inferred is not None else "·"
+        yield Entry("Inferred from them", told, "" if inferred is not None else "they don’t tell", is_sum=True)
+
+
 def building(found: Findings, trait: Trait) -> Iterator[Entry]:
     """Units, garage, pool: building by building."""
     if trait.key == "units":

@@ -19,15 +19,18 @@ from jaded_ledger.core.facts.explanations.entries import (
     yes_no,
 )
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.ownership.names import read_name
 from jaded_ledger.core.ownership.parties import are_kin
 from jaded_ledger.core.several_parcels import listed_numbers
 from jaded_ledger.core.title.holding import keeps_ownership, whole_years
-from jaded_ledger.core.title.sales import DeedType, Transfer, is_sale, loans_about
+from jaded_ledger.core.title.sales import DeedType, Transfer, is_nominal, is_sale, loans_about
 
 
 def _deed(transfer: Transfer, note: str) -> Entry:
     price = money(transfer.price) if transfer.price is not None else "no price"
     label = f"{kind_text(transfer.deed)}{'' if transfer.deed == DeedType.LAND_CONTRACT else ' deed'} of {day(transfer.sold_on)}"
+    if transfer.date_doubt:
+        note = f"{note}; dated as of its recording: {transfer.date_doubt}"
     if transfer.covered.others:
         note = f"{note}; for {transfer.covered.parcels:,} parcels, with {listed_numbers(transfer.covered.others)}"
     return Entry(label, price, note, (Source("deed", transfer.key),))
@@ -36,7 +39,11 @@ def _deed(transfer: Transfer, note: str) -> Entry:
 def _why_no_sale(transfer: Transfer) -> str:
     if transfer.is_fulfillment:
         return "fulfills a land contract: the sale was the contract"
-    return "between related names" if transfer.is_related else "not at arm’s length, or for no more than a nominal price"
+    if transfer.is_related:
+        return "between related names"
+    if transfer.deed == DeedType.QUITCLAIM and not is_nominal(transfer.price):
+        return "a quitclaim that names but one party: it may be a share within a family"
+    return "not at arm’s length, or for no more than a nominal price"
 
 
 def sales(found: Findings, trait: Trait) -> Iterator[Entry]:
@@ -135,6 +142,23 @@ def occupancy(found: Findings, trait: Trait) -> Iterator[Entry]:
         yield Entry("Distance", figure(found.record.ground.miles_to_owner, "mi"), "on the ellipsoid", is_sum=True)
 
 
+def on_deed(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """The roll's owner and the last deed's grantee, side by side."""
+    yield from not_on_file(found, "deeds")
+    roll, last = found.roll, found.transfers[-1] if found.transfers else None
+    if roll is None:
+        yield Entry("The roll", "", "has no row of this parcel")
+        return
+    yield Entry("Owner on the roll", roll.owner_name or "·", f"through {day(found.county.through.get('roll'))}", on_roll(found))
+    if last is None:
+        yield Entry("Deeds on record", "none")
+        return
+    yield Entry("Last deed to", last.grantee.name or "·", f"{kind_text(last.deed)}, {day(last.sold_on)}", (Source("deed", last.key),))
+    differs = found.is_owner_not_on_deed
+    told = {True: "they share no name", False: "they share a name", None: "one of them is not named"}[differs]
+    yield Entry("Differs", yes_no(differs), told, is_sum=True)
+
+
 def owner(found: Findings, trait: Trait) -> Iterator[Entry]:
     """What is known of the owner beside this parcel."""
     roll, owned = found.roll, found.record.owned
@@ -142,7 +166,8 @@ def owner(found: Findings, trait: Trait) -> Iterator[Entry]:
         yield Entry("The roll", "", "has no row of this parcel")
         return
     if trait.key == "owner-kind":
-        yield Entry("The recorded name reads as", roll.owner_kind or "·", "", on_roll(found))
+        by = read_name(roll.owner_name).decided_by
+        yield Entry("The recorded name reads as", roll.owner_kind or "·", f"told by {by}" if by else "", on_roll(found))
     elif trait.key == "owner-role":
         yield Entry("Split off the recorded name", roll.owner_role or "nobody", "", on_roll(found))
     elif trait.key == "parcels-owned":
@@ -161,7 +186,7 @@ def tired(found: Findings, trait: Trait) -> Iterator[Entry]:
     held = found.holding
     years = str(whole_years(held.began.sold_on, found.today)) if held else "·"
     yield Entry("Years owned", years, "10 or more", (Source("deed", held.began.key),) if held else ())
-    kind = found.roll.property_class if found.roll else None
+    kind = found.property_class
     yield Entry("Residential", yes_no(None if kind is None else kind <= 8), "by its class", on_roll(found))
     yield from not_on_file(found, "cases", "violations", "listings")
     for what, row, key in found.landlord_troubles:

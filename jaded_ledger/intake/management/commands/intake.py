@@ -28,12 +28,13 @@ _LISTED = 20
 
 def _summary(taken: SourceFile) -> str:
     gone = f", {taken.gone:,} gone" if taken.gone else ""
+    gone += f", {taken.doubtful:,} doubtful" if taken.doubtful else ""
     counts = ((taken.read, "read"), (taken.new, "new"), (taken.changed, "changed"), (taken.same, "same"), (taken.refused, "refused"))
     return f"{taken.name}: {', '.join(f'{count:,} {what}' for count, what in counts)}{gone}"
 
 
 class Command(BaseCommand):
-    help = "Take in a file of records; rows that can't be read are refused and reported, all others go in."
+    help = "Take in a file of records; a value that can't be so is left unknown, a row that can't do without it is refused."
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file", type=Path, metavar="FILE", nargs="?")
@@ -117,16 +118,20 @@ class Command(BaseCommand):
             self.stderr.write("\r\033[K", ending="")
         refusals = taken.refusals.order_by("line")[:_LISTED]
         if as_json:
-            counts = {name: getattr(taken, name) for name in ("read", "new", "changed", "same", "refused", "gone")}
-            listed = [{"line": one.line, "column": one.column, "value": one.value, "reason": one.reason} for one in refusals]
+            counts = {name: getattr(taken, name) for name in ("read", "new", "changed", "same", "refused", "doubtful", "gone")}
+            listed = [
+                {"line": one.line, "column": one.column, "value": one.value, "reason": one.reason, "doubtful": one.is_doubtful}
+                for one in refusals
+            ]
             self.stdout.write(json.dumps({"file": taken.name, **counts, "refusals": listed, "note": taken.note}, ensure_ascii=False))
             return
         self.stdout.write(_summary(taken))
         for refusal in refusals:
             where = f", {refusal.column} {refusal.value!r}" if refusal.column else ""
-            self.stdout.write(f"  line {refusal.line}{where}: {refusal.reason}")
-        if taken.refused > _LISTED:
-            self.stdout.write(f"  … and {taken.refused - _LISTED:,} more")
+            unknown = "; went in, the value left unknown" if refusal.is_doubtful else ""
+            self.stdout.write(f"  line {refusal.line}{where}: {refusal.reason}{unknown}")
+        if (listed := taken.refusals.count()) > _LISTED:
+            self.stdout.write(f"  … and {listed - _LISTED:,} more")
         if taken.note:
             self.stdout.write(f"  {taken.note}")
 

@@ -1,0 +1,233 @@
+"""What kind of owner a recorded name is. Rules on whole words, in the order in which they decide; common practice throughout.
+
+A word that is also a surname tells nothing where it stands first and given names follow (CHURCH JOHN A). Where no rule decides,
+and neither does the census, ``probablepeople`` does: a tagger trained on labeled names.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Sequence
+from enum import StrEnum
+from typing import NamedTuple
+
+import probablepeople
+
+from jaded_ledger.core.ownership.census_names import as_given, as_surname
+from jaded_ledger.core.ownership.people import GENERATIONS
+
+
+class OwnerKind(StrEnum):
+    """What kind of owner a recorded name is."""
+
+    INDIVIDUAL = "individual"
+    COUPLE = "couple"
+    COMPANY = "company"
+    TRUST = "trust"
+    ESTATE = "estate"
+    LENDER = "lender"
+    GOVERNMENT = "government"
+    NON_PROFIT = "non-profit"
+    SEVERAL_PEOPLE = "several people"
+
+
+PEOPLE = frozenset({OwnerKind.INDIVIDUAL, OwnerKind.COUPLE, OwnerKind.SEVERAL_PEOPLE})
+"""Kinds of those who are people themselves."""
+
+
+class Decided(NamedTuple):
+    """A kind, None where the owner is unknown, and what decided it."""
+
+    kind: OwnerKind | None
+    by: str
+
+
+BY_CENSUS = "given and family names of the 1990 census"
+BY_SURNAMES = "surnames, and no given name among them"
+BY_ABSENCE = "no word of any other kind"
+BY_TAGGER = "a tagger trained on labeled names (probablepeople)"
+
+
+_NON_PROFIT_WORDS = """
+    church churches ministries ministry foundation parish diocese archdiocese temple congregation charity charities chapel cathedral
+    synagogue mosque cemetery university college seminary hospital lutheran baptist catholic methodist presbyterian episcopal
+    evangelical pentecostal islamic society lodge legion vfw ymca ywca habitat humanity mission council committee pac conservancy museum
+    monastery convent abbey basilica academy laborers
+""".split()
+_COMPANY_WORDS = """
+    holdings properties property realty rentals rental investments investment investors partners partnership enterprises group homes
+    builders development developers ventures capital associates management mgmt assn association apartments condominium condominiums farm
+    farms ranch dairy orchards brothers bros sons services service systems supply storage motors auto automotive repair repairs
+    construction contractors contracting concrete plumbing electric electrical roofing painting landscaping paving asphalt hardware
+    restaurant cafe saloon tavern grill bakery pizza liquor foods market store shop salon studio gallery hotel motel inn resort cottages
+    spa insurance agency brokerage title attorneys offices dental dentistry clinic medical nursing rehab pharmacy veterinary industries
+    industrial manufacturing mfg international technologies solutions consulting consultants design architects media music entertainment
+    communications press signs jewelers telecom energy railroad railway transport trucking logistics leasing housing estates plaza
+    coatings products center centre nursery gardens firm cpas assoc reporters dba gmbh
+""".split()
+
+
+def _any_of(*marks: str) -> re.Pattern[str]:
+    return re.compile("|".join(marks))
+
+
+def _word(words: Iterable[str]) -> str:
+    return rf"\b(?:{'|'.join(words)})\b"
+
+
+_UNKNOWN = re.compile(
+    r"^(?:unknown|unknown owners?|owners? unknown|current owners?|owners? of record|n a|not available|not known|no name|none|occupant|"
+    r"unavailable|unassigned)$"
+)
+_FORM = _any_of(
+    r"\b(?:llc|llp|lllp|pllc|inc|incorporated|corp|corporation|ltd|limited|l l c|l l p|p l l c)\b",
+    r"(?<=\w )(?:co|company|lp|pc|plc)$",
+)
+_SPACED_FORM = re.compile(r"(?<=\w )(?:l p|p c|p a)$")
+_RIGHT_BEFORE_FORM = (
+    (OwnerKind.LENDER, re.compile(r"\b(?:mortgage|lending|home loans?|loan servicing|bank|bancorp)(?= $)")),
+    (OwnerKind.NON_PROFIT, re.compile(r"\b(?:church|ministry|ministries|foundation|congregation|parish)(?= $)")),
+)
+"""What the last word before a company's form tells better than the form."""
+_TRUST = _any_of(
+    r"\b(?:trusts?|trs|ttees?|trste|trustees?|revocable|irrevocable|rev tr|irrev tr|liv tr|u a d|u t d|uad|utd|u w of)\b",
+    r"(?<=\w )tr\b",
+)
+_ESTATE = _any_of(r"\b(?<!real )(?:estate|decd|deceased|heirs)\b", r"(?<=\w )est\b", r"^est of\b")
+_PLACES = "city|village|town|township|county|state|borough"
+_GOVERNMENT = _any_of(
+    rf"^(?:{_PLACES}|municipality|government|commonwealth|park district|school district) of\b",
+    rf"\b(?:{_PLACES}) of$",
+    r"^(?:city|village|town) (?=\w+ \w+$)",
+    r"(?<=\w )(?:county|township|municipality|borough|village)$",
+    rf"\b(?:{_PLACES}) (?:treasurer|clerk|land bank|commission(?:ers)?|highway|dept)\b",
+    r"\b(?:dept|department|secretary|bureau|board|division|ministry) of\b",
+    r"\b(?:authority|usa|u s a|hud|municipality|united states|veterans affairs|forest service|trib(?:es?|al))\b",
+    r"\b(?:school|park|sanitary|fire|water|drainage|sewer|library|utility|metropolitan) dist(?:rict)?\b",
+    r"\b(?:public|high|elementary|middle) schools?\b",
+    r"\belementary$",
+)
+_LENDER = _any_of(
+    r"\b(?<!food )(?<!blood )(?<!land )(?:bank|bancorp)\b",
+    r"\b(?:mortgage|mtg|savings|lending|credit union|fsb|fannie mae|freddie mac|receiver|home loans?)\b",
+    r"\b(?:finance|financial)(?: services)?$",
+    r"\b(?:national|trust) n a$",
+)
+_NON_PROFIT = _any_of(
+    _word(_NON_PROFIT_WORDS),
+    r"\b(?:friends|citizens) (?:of|for)\b|\bto elect\b|^taxpayers for\b|\bpolitical fund\b|\b(?:democratic|republican|political) party\b",
+    r"\bfor (?:state|city|congress|mayor|senate|rep|county|states? att\w*)\b",
+    r"\b(?:labor|workers|international|trades?) union\b|\b(?:local \d+|union local)\b",
+    r"\bsaint vincent de paul\b|\bschool (?:of|for)\b|\bcharter schools?\b",
+)
+_COMPANY = _any_of(
+    _word(_COMPANY_WORDS),
+    r"\breal estate\b|\blaw offices?\b",
+    r"\b(?:owners|condos?|hills?|lakes?|village|estates) hoa$",
+    r"^the (?!\w+$)|\b\d{2,}$|^\d+ \w+ (?:st|ave|rd|dr|ln|blvd)\b",
+)
+_RULES = (
+    (OwnerKind.TRUST, _TRUST),
+    (OwnerKind.ESTATE, _ESTATE),
+    (OwnerKind.GOVERNMENT, _GOVERNMENT),
+    (OwnerKind.LENDER, _LENDER),
+    (OwnerKind.NON_PROFIT, _NON_PROFIT),
+    (OwnerKind.COMPANY, _COMPANY),
+)
+"""Marks of each kind, in the order in which they decide."""
+_INITIALS_BEHIND = 3
+"""Behind so many words with them, or fewer, two letters at the end are somebody's initials."""
+_SURNAMES_TOO = frozenset(
+    "church temple parish bank city town state savings est group county village college legion lodge chapel abbey market sons ranch inn "
+    "homes service council shop store center mission farm farms grill title foundation".split()
+)
+"""Words of other kinds that are also surnames."""
+
+
+_POSSESSIVE = re.compile(r"(?i)\w[’']S (?=\w\w)")
+
+
+_JOINED = re.compile(r"\s*(?:,|&|\+|\band\b)\s*", re.IGNORECASE)
+_INITIALS_JOINED = re.compile(r"(?i)^\w\.? ?(?:&|and) ?\w\.? \w{2,}")
+
+
+def _is_firm(text: str) -> bool:
+    """Return whether a name joins surnames without a given name among them, as a firm's does, or begins with joined initials."""
+    if _INITIALS_JOINED.match(text):
+        return True
+    parts = [part for part in _JOINED.split(text) if part]
+    # A comma alone sets off a surname: OSTROM, KNUD.
+    if len(parts) < 2 or not re.search(r"(?i)&|\+|\band\b", text):
+        return False
+    return all(" " not in part and len(part) > 1 and as_given(part) <= as_surname(part) for part in parts)
+
+
+def _is_surname_first(words: Sequence[str]) -> bool:
+    """Return whether a name begins with a word that is also a surname, and goes on with given names and initials only."""
+    rest = [word for word in words[1:] if word not in GENERATIONS and word != "and"]
+    return bool(rest) and words[0] in _SURNAMES_TOO and all(len(word) == 1 or as_given(word) > 0 for word in rest)
+
+
+def _by_form(line: str) -> Decided | None:
+    """Decide by a company's form, which wins over every other word but those right before it, and a trust named after it."""
+    form = _FORM.search(line)
+    if form is None and len(line.split()) > _INITIALS_BEHIND:
+        # P C behind one surname are initials.
+        form = _SPACED_FORM.search(line)
+    if form is None:
+        return None
+    if after := _TRUST.search(line, form.end()):
+        return Decided(OwnerKind.TRUST, after[0])
+    for kind, mark in _RIGHT_BEFORE_FORM:
+        if before := mark.search(line, 0, form.start()):
+            return Decided(kind, before[0])
+    return Decided(OwnerKind.COMPANY, form[0])
+
+
+def _by_names(words: Sequence[str]) -> bool:
+    """Return whether the census tells that words are a person's: given names behind a surname, or before one."""
+    rest = words[1:]
+    if any(len(word) == 1 or as_given(word) or word in GENERATIONS for word in rest):
+        return True
+    return len(words) > 1 and bool(as_given(words[0])) and bool(as_surname(words[-1]))
+
+
+def kind_of(words: tuple[str, ...], text: str, *, is_person_like: bool) -> Decided:
+    """Decide what kind of owner a name is; None where the owner is unknown, INDIVIDUAL for people of whatever number.
+
+    ``words`` are the name's, in lower case, ``text`` the name itself. ``is_person_like`` tells that it reads as
+    several names, or as one with a title or a degree.
+    """
+    line = " ".join(words)
+    if unknown := _UNKNOWN.match(line):
+        return Decided(None, unknown[0])
+    if by_form := _by_form(line):
+        return by_form
+    if not _is_surname_first(words):
+        for kind, marks in _RULES:
+            if found := marks.search(line):
+                return Decided(kind, found[0])
+    elif estate := _ESTATE.search(line, len(words[0])):
+        return Decided(OwnerKind.ESTATE, estate[0])
+    # Behind two words that are no person's N A is a national association's.
+    if words[-2:] == ("n", "a") and len(words) > _INITIALS_BEHIND and not as_given(words[1]):
+        return Decided(OwnerKind.LENDER, "n a")
+    if _is_firm(text):
+        return Decided(OwnerKind.COMPANY, BY_SURNAMES)
+    if possessive := _POSSESSIVE.search(text):
+        return Decided(OwnerKind.COMPANY, possessive[0])
+    if _by_names(words):
+        return Decided(OwnerKind.INDIVIDUAL, BY_CENSUS)
+    if not is_person_like and _is_tagged_company(text):
+        return Decided(OwnerKind.COMPANY, BY_TAGGER)
+    return Decided(OwnerKind.INDIVIDUAL, BY_ABSENCE)
+
+
+def _is_tagged_company(text: str) -> bool:
+    """Return whether the tagger takes a name for a company's, as recorded and with the first word behind the others, too."""
+    first, _, rest = text.partition(" ")
+    for order in (text, f"{rest} {first}"):
+        labels = [label for _, label in probablepeople.parse(order)]
+        if sum(label.startswith("Corporation") for label in labels) * 2 <= len(labels):
+            return False
+    return True

@@ -1,0 +1,34 @@
+"""Recorded deeds. A deed is as old as its recording where its own date can't be."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+from jaded_ledger.core.title.sales import DeedType
+from jaded_ledger.intake.batches import CountyIntake, SourceLine
+from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.records.models import Transfer
+
+
+class Deeds(Filing):
+    """Deeds. One without a date of its own, or with an impossible one, is dated as of its recording."""
+
+    stand_ins: Mapping[str, Any] = {"deed": DeedType.OTHER}
+
+    def __init__(self) -> None:
+        super().__init__("deeds", "recorded deeds", Transfer)
+        blanks = {"sold_on": None, "deed": DeedType.OTHER}
+        self._columns = [
+            replace(column, is_required=False, blank=blanks[column.field]) if column.field in blanks else column for column in self._columns
+        ]
+
+    def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
+        draft = super().read(county_intake, line)
+        sold_on, recorded_on = draft.values["sold_on"], draft.values["recorded_on"]
+        if sold_on is not None and sold_on > recorded_on:
+            draft.doubts.append(line.refuse("sold_on", f"lies after its recording on {recorded_on}"))
+            sold_on = None
+        draft.values["sold_on"] = sold_on or recorded_on
+        return draft
