@@ -50,6 +50,7 @@ def _record(books: Books, home: Home, tenure: Tenure, day: date, amount: int, ki
     lender = tenure.lost_to or people.lender(rng)[0]
     months = rng.choices((360, 180, 240, 120), (78, 14, 6, 2))[0] if kind in ("purchase", "refinance") else rng.choice((120, 180, 240))
     document = books.document(day)
+    tenure.borrowed.append((day, lender))
     rate = None if rng.random() < 0.15 else _rate(day, rng) + (1.5 if kind in ("second", "credit-line") else 0)
     books.enter(
         "loans", document_number=document, recorded_on=day, dated_on=day - timedelta(days=rng.randrange(0, 9)), kind=kind, amount=amount,

@@ -12,7 +12,7 @@ from random import Random
 
 from django.contrib.gis.geos import GEOSGeometry, MultiPolygon, Polygon
 
-from jaded_ledger.demo import courts, debts, offers, people, taxes, upkeep, world
+from jaded_ledger.demo import courts, debts, offers, past_troubles, people, taxes, upkeep, world
 from jaded_ledger.demo.books import Books, CsvBook
 from jaded_ledger.demo.ground import SOUTH_EDGE, TOWN, WEST_EDGE, Feature, Lot, Placed, box
 from jaded_ledger.demo.houses import LAND_USE, build
@@ -59,6 +59,8 @@ def _buy_pairs(homes: list[Home], rng: Random) -> None:
         if deed.company is None or deed.since is None or deed.also or first.unit or second.unit or rng.random() > 0.25:
             continue
         deed.also.append(second.number)
+        # One price for both.
+        deed.price = (deed.price or 0) + int(round(second.house.worth_on(deed.since) * 0.95, -2))
         shared = Tenure(deed.owner, "shared", deed.since, None, deed.grantor, price=deed.price, company=deed.company, mailing=deed.mailing)
         second.tenures, second.homestead = [Tenure(deed.grantor, "bought", until=deed.since), shared], False
 
@@ -74,7 +76,27 @@ def _deeds(books: Books, home: Home, rng: Random) -> None:
             dated = TODAY + timedelta(days=rng.randrange(200, 4000))
         books.enter(
             "deeds", document_number=tenure.document, recorded_on=tenure.recorded, sold_on=dated, deed=tenure.deed, price=tenure.price,
-            grantor=tenure.grantor, grantee=tenure.owner, parcel_number=";".join([home.number, *tenure.also]),
+            seller_financed=_recital(home, tenure), grantor=tenure.grantor, grantee=tenure.owner,
+            parcel_number=";".join([home.number, *tenure.also]),
+        )  # fmt: skip
+        if tenure.deed == "land-contract":
+            _fulfillment(books, home, tenure)
+
+
+def _recital(home: Home, tenure: Tenure) -> str:
+    """Return what a deed recites of who financed it: most say nothing. Drawn apart from the rest of the story."""
+    draw = Random(f"{SEED} recital {home.number} {tenure.since}").random()
+    return "Y" if tenure.deed == "warranty" and tenure.is_sale and draw < 0.006 else "N" if draw > 0.9 else ""
+
+
+def _fulfillment(books: Books, home: Home, tenure: Tenure) -> None:
+    """Write the deed that a seller gives once a land contract is paid, of most that ran long enough."""
+    rng = Random(f"{SEED} fulfillment {home.number} {tenure.since}")
+    paid = (tenure.since or TODAY) + timedelta(days=rng.randrange(900, 2600))
+    if rng.random() < 0.8 and paid + timedelta(days=60) < (tenure.until or books.county.recorded_through):
+        books.enter(
+            "deeds", document_number=books.document(paid), recorded_on=paid + timedelta(days=5), sold_on=paid, deed="warranty",
+            price=rng.choice((None, 1, tenure.price)), grantor=tenure.grantor, grantee=tenure.owner, parcel_number=home.number,
         )  # fmt: skip
 
 
@@ -219,12 +241,13 @@ def _chapters(books: Books, rates: taxes.Rates, earlier: CsvBook, home: Home, rn
     books.enter("roll", **row)
     if was := _was(home, row, rng):
         earlier.enter(was)
-    unpaid = taxes.bills(books, rates, home, bias, rng)
+    unpaid = taxes.bills(books, rates, home, bias, rng, late=past_troubles.late_year(home))
     taxes.exemptions(books, home, rng)
     taxes.suits(books, home, unpaid, owed, rng)
     courts.foreclosure(books, home, owed, rng)
     courts.estates(books, home, rng)
     courts.troubles(books, home, rng)
+    past_troubles.past_troubles(books, home)
     debts.liens(books, home, rng)
     upkeep.permits(books, home, rng)
     upkeep.neglect(books, home, rng)

@@ -137,6 +137,13 @@ def _agent(agent: people.Agent | None) -> dict[str, object]:
     }  # fmt: skip
 
 
+def _income(home: Home) -> dict[str, object]:
+    """Return what a listing of several dwellings says that they bring, today and with all of it let at more."""
+    if home.house.homes < 2 or home.rent is None:
+        return {}
+    return {"TotalActualRent": home.rent, "GrossScheduledIncome": int(round(home.rent * 12 * 1.08, -2))}
+
+
 def _occupant(home: Home) -> str:
     if "vacant" in home.notes:
         return "Vacant"
@@ -168,7 +175,7 @@ def _write(
         PropertySubType=SUB_TYPES.get(house.kind, ""),
         SpecialListingConditions=_conditions(home, run, auction=auction) if agent else "", **_prices(run, asked, lease=lease),
         ListingContractDate=run.start if rng.random() > 0.05 else None, **dates, **_house(home, said),
-        AssociationFee=rng.randrange(180, 460) if home.unit else None,
+        **({} if lease else _income(home)), AssociationFee=rng.randrange(180, 460) if home.unit else None,
         BuyerFinancing=rng.choice(("Conventional", "Conventional", "FHA", "Cash", "VA")) if is_sold else None,
         OccupantType=_occupant(home), OwnerName=run.seller if rng.random() < 0.8 else "", **_agent(agent),
         **_remarks(home, run, said, rng, agent=agent),

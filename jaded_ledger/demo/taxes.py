@@ -61,12 +61,13 @@ def unpaid_years(home: Home, rng: Random) -> int:
     return min(rng.choices((1, 2, 3, 4, 5, 6), (34, 24, 18, 12, 8, 4))[0], longest)
 
 
-def bills(books: Books, rates: Rates, home: Home, bias: float, rng: Random) -> int:
-    """Write the tax years; return how many of the last ones are unpaid."""
+def bills(books: Books, rates: Rates, home: Home, bias: float, rng: Random, *, late: int | None) -> int:
+    """Write the tax years; return how many of the last ones are unpaid. ``late`` is a year that an earlier owner was sued for."""
     house, ratio = home.house, float(books.county.assessment_ratio)
     unpaid = unpaid_years(home, rng)
     # A year that was late once, long paid since.
     was_late = rng.choice(YEARS) if rng.random() < 0.03 else None
+    was_late = late or was_late
     through = books.county.recorded_through
     for year in YEARS:
         level = price_index(date(year, 1, 1)) * bias
@@ -91,7 +92,7 @@ def bills(books: Books, rates: Rates, home: Home, bias: float, rng: Random) -> i
         )  # fmt: skip
     if unpaid:
         home.notes.add(f"unpaid {unpaid}")
-    elif was_late and was_late < 2024 and rng.random() < 0.3:
+    elif was_late and not late and was_late < 2024 and rng.random() < 0.3:
         _settled(books, home, was_late)
     return unpaid
 

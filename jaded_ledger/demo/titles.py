@@ -43,6 +43,8 @@ class Tenure:
     """The lender that foreclosed on it."""
     also: list[str] = field(default_factory=list)
     """Numbers of further parcels that the deed covers."""
+    borrowed: list[tuple[date, str]] = field(default_factory=list)
+    """When, and of whom, money was borrowed on it."""
 
     @property
     def is_sale(self) -> bool:
@@ -62,6 +64,8 @@ class Home:
     homestead: bool | None = False
     unit: int = 0
     ground: str = ""
+    rent: int | None = None
+    """What its tenants pay a month, where all of it is let."""
     notes: set[str] = field(default_factory=set)
     """What befell it, in words that later chapters look at."""
 

@@ -114,10 +114,13 @@ def rentals(books: Books, home: Home, rng: Random) -> None:
         return
     units = dwellings(house.homes) if house.homes > 1 else ("",)
     rent = house.worth * _RENT.get(house.kind, 0.0078) / len(units)
+    home.rent = 0
     for unit in units:
         since = max(home.present.since or DEEDS_SINCE, through - timedelta(days=rng.randrange(40, 2400)))
+        asked = int(round(rent * rng.uniform(0.8, 1.12), -1))
+        home.rent += asked
         books.enter(
-            "rentals", parcel_number=home.number, unit=unit, since=since, rent=int(round(rent * rng.uniform(0.8, 1.12), -1)),
+            "rentals", parcel_number=home.number, unit=unit, since=since, rent=asked,
             beds=(house.beds or 0) // len(units) or None, tenant=people.household(rng) if rng.random() < 0.6 else None,
             noted_by=rng.choice(("rental register", "rental register", "lease on file")),
         )  # fmt: skip
