@@ -43,7 +43,7 @@ from jaded_ledger.records.models import Contact, County, Coverage, Parcel, RollE
 from jaded_ledger.records.models.contacts import ContactKind
 
 Ids = Sequence[int]
-_ADDRESS = ("kind", "street", "unit", "city", "state", "zip5", "zip4")
+_ADDRESS = ("kind", "street", "unit", "city", "state", "zip5", "zip4", "attention")
 _ROLL = (
     "parcel_id", "id", *(f"situs__{part}" for part in _ADDRESS), "situs_id", "house_number", "street_id", "municipality_id", "city_id",
     "zip_id", "subdivision_id", "neighborhood_id", "school_district_id", "land_use", "property_class", "tenure", "units", "beds", "baths",

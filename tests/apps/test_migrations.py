@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
+from importlib import import_module
 
+from django.apps import apps
 from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.db import connection
@@ -11,11 +13,21 @@ from django.db.migrations.loader import MigrationLoader
 from django.db.migrations.recorder import MigrationRecorder
 
 from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.core.words import words_of
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
 from jaded_ledger.records.earlier_version import bring_over
-from jaded_ledger.records.models import Area, FillRate, ParcelFacts
+from jaded_ledger.records.models import (
+    Area,
+    FillRate,
+    OwnerSpelling,
+    ParcelFacts,
+    RecordedAddress,
+    RecordedName,
+    Remarks,
+    RollEntry,
+)
 from tests.demo import DemoTestCase
 
 # As commit c48b14e left them.
@@ -34,6 +46,38 @@ OLD_NAMES = (
     "UPDATE records_area SET kind = 'neighbourhood' WHERE kind = 'neighborhood'",
     "UPDATE records_fillrate SET trait = 'neighbourhood' WHERE trait = 'neighborhood'",
 )
+
+
+class Reread(DemoTestCase):
+    """Names and remarks as the version before read them, after the step that reads them again."""
+
+    def test_texts_are_read_again_and_facts_derived_anew(self) -> None:
+        reread = import_module("jaded_ledger.records.migrations.0003_reread_texts").reread
+        entry = RollEntry.objects.filter(superseded_at=None, owner_name__kind="individual", owner_name__text__regex=r"^\w+ \w+$").first()
+        name, owner = entry.owner_name, entry.owner
+        right, at = name.mailing_name, OwnerSpelling.at_of(entry.mailing_address and entry.mailing_address.address, entry.parcel_id)
+        RecordedName.objects.filter(pk=name.pk).update(mailing_name=name.text, kind="company", surnames=[])
+        spelled = owner.spellings.filter(at=at).update(name_key=name.text.casefold())
+        nobody = RollEntry.objects.filter(superseded_at=None, owner__isnull=False).exclude(owner=owner).last()
+        RecordedName.objects.filter(pk=nobody.owner_name_id).update(text="UNKNOWN OWNER")
+        said = Remarks.objects.filter(text__contains="REO").first() or Remarks.objects.first()
+        Remarks.objects.filter(pk=said.pk).update(fields=["Sold as R.E.O.", "", ""], words="x")
+        unread = RecordedAddress.objects.create(
+            kind="unreadable", street="C/O DORA KELM 103 CAPSTAN ST", city="ALDER BAY", state="WI", zip5="53301",
+            **RecordedAddress.search_forms("% Café C/O Dora Kelm 103 Capstan St"),
+        )  # fmt: skip
+        reread(apps, None)
+        name.refresh_from_db()
+        self.assertEqual((name.mailing_name, name.kind), (right, "individual"))
+        self.assertTrue(name.surnames)
+        self.assertEqual(spelled, 1)
+        self.assertEqual(owner.spellings.get(at=at).name_key, " ".join(words_of(right)))
+        self.assertIsNone(RollEntry.objects.get(pk=nobody.pk).owner)
+        self.assertEqual(Remarks.objects.get(pk=said.pk).words, " sold as reo  |   |  ")
+        unread.refresh_from_db()
+        self.assertEqual((unread.kind, unread.street, unread.attention), ("street", "103 CAPSTAN ST", "DORA KELM"))
+        self.assertEqual(ParcelFacts.objects.count(), 0)
+        reread(apps, None)
 
 
 class Earlier(DemoTestCase):

@@ -37,6 +37,15 @@ class Pieces(unittest.TestCase):
             (piece,), refused = p.make_pieces([one], to)
             self.assertEqual((piece.lines, refused), (lines, []))
 
+    def test_an_address_in_care_of_somebody_says_so(self) -> None:
+        """The attention line of Publication 28, section 211."""
+        one = candidate(7, mailing=address("C/O Dora Kelm, 9 Elsewhere Rd", "53399"))
+        for more, line in (({}, "C/O DORA KELM"), ({"handler": "Paul Kelm"}, "C/O PAUL KELM")):
+            (piece,), _ = p.make_pieces([replace(one, **more)], p.Addressing.OWNER_MAILING)
+            self.assertEqual(piece.lines[1:3], (line, "9 ELSEWHERE RD"))
+        (piece,), _ = p.make_pieces([one], p.Addressing.OWNER_PROPERTY)
+        self.assertEqual(piece.lines[1], "7 CAPSTAN ST")
+
     def test_nothing_goes_to_an_owner_who_asked_for_none(self) -> None:
         asked = candidate(7, do_not_contact=True, stale_on="Absentee", mailing=None)
         for to in p.Addressing:

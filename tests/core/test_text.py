@@ -9,7 +9,7 @@ from hypothesis import given, settings
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import AnyOf, Exactly, FigureRange, Match, Named, Numbers
-from jaded_ledger.core.criteria.text import LARGEST, CriteriaError, format, parse, parse_line
+from jaded_ledger.core.criteria.text import LARGEST, CriteriaError, format, line_text, parse, parse_line
 from tests.strategies import searches
 
 EVERY_FORM = """\
@@ -86,6 +86,25 @@ class Values(unittest.TestCase):
         self.assertTrue(waiting.ask)
         self.assertFalse(waiting.is_applied)
         self.assertTrue(parse_line("beds: ask 3..").is_applied)
+
+    def test_any_and_none(self) -> None:
+        """What a user would try: of an event, a set, a count or an amount of which 0 is none, a choice that has a word for it, a name."""
+        for text, canonical in [
+            ("auction: any", "any"), ("signals: none", "none"), ("evictions: any", "1.."), ("evictions: none", "0"),
+            ("tax-due: any", "1.."),
+            ("owner-role: any", "any"), ("owner-role: none", "nobody"), ("tax-suit: any", "any"), ("tax-suit: none", "none"),
+            ("price-cuts: any", "any"), ("owner-name: any", "any"), ("zoning: any", "any"), ("beds: any", "any"), ("last-sale: ANY", "any"),
+            ("owner-name: not any", "not any"), ("city: any", "any"),
+        ]:  # fmt: skip
+            self.assertEqual(line_text(parse_line(text)), f"{text.partition(':')[0]}: {canonical}")
+        self.assertEqual(line_text(parse_line('owner-name: "any"')), 'owner-name: "any"', "the word, in quotes")
+        for text, said in [
+            ("beds: none", "can't be told of beds; ask for unknown"), ("owner-name: none", "can't be told of owner"),
+            ("free-and-clear: any", "neither yes nor no"),
+        ]:  # fmt: skip
+            with self.subTest(text), self.assertRaises(CriteriaError) as caught:
+                parse_line(text)
+            self.assertIn(said, str(caught.exception))
 
     def test_groups(self) -> None:
         search = parse("~ any of:\n  beds: 3..\n\tbaths: 2..\ncity: Alder Bay")

@@ -31,7 +31,7 @@ _WRITTEN_OUT = {"RD": "ROAD", "HWY": "HIGHWAY"}
 # A grid address has letters in its house number (appendix D): N6W23001 BLUEMOUND RD.
 _HOUSE_NUMBER = re.compile(r"\d|[NSEW]\d")
 # A name before the delivery line is no part of it.
-_IN_CARE_OF = re.compile(r"(?i)^\s*(?:%|(?:c/o|care of|attn)\b)[^\d]*?[\s,:]+(?=(?:\d|P\.?\s*O\.?\s*BOX|[NSEW]\d))")
+_IN_CARE_OF = re.compile(r"(?i)^\s*(?:%|(?:c/o|care of|attn)\b)(?P<name>[^\d]*?)[\s,:]+(?=(?:\d|P\.?\s*O\.?\s*BOX|[NSEW]\d))")
 _TWO_DOORS = re.compile(r"(?i)^(\d+)\s*(?:-|&|and)\s*(\d+)(?=\s)")
 _ZIP = re.compile(r"^(\d{5})(?:-?(\d{4}))?$")
 _STATES = frozenset(
@@ -57,7 +57,8 @@ class Address:
     """A mailing or situs address, standardized where it could be.
 
     ``street`` is the delivery line without its unit, upper case; ``unit`` the secondary line such as
-    ``APT 4B``; ``zip4`` the four digits after the ZIP Code. What is not there is an empty string.
+    ``APT 4B``; ``zip4`` the four digits after the ZIP Code; ``attention`` whoever it is in care of, which a line above the
+    delivery line tells (section 211). What is not there is an empty string.
     """
 
     kind: AddressKind
@@ -67,6 +68,7 @@ class Address:
     state: str = ""
     zip5: str = ""
     zip4: str = ""
+    attention: str = ""
 
     @property
     def delivery_line(self) -> str:
@@ -157,7 +159,6 @@ def _delivery_line(line: str) -> tuple[AddressKind, str, str]:
 
     Parsing takes half a millisecond and streets repeat, so a plain house number is set aside and put back.
     """
-    line = _IN_CARE_OF.sub("", line)
     line = _TWO_DOORS.sub(r"\1-\2", line)
     numbered = re.match(r"(\d+) (?=\D)", line)
     if not numbered:
@@ -199,6 +200,9 @@ def standardize(line: str, unit: str = "", city: str = "", state: str = "", zip_
     ``line`` is the delivery line, with or without its unit; the other parts are as recorded. Never fails: what can't
     be read is kept in upper case with the kind ``UNREADABLE``. Raises nothing.
     """
+    attention = ""
+    if in_care_of := _IN_CARE_OF.match(line):
+        attention, line = _tidy(in_care_of["name"]), line[in_care_of.end() :]
     kind, street, found_unit = _delivery_line(line) if line.strip() else (AddressKind.UNREADABLE, "", "")
     zip_match = _ZIP.match(zip_code.strip())
     state = _tidy(state)
@@ -210,9 +214,10 @@ def standardize(line: str, unit: str = "", city: str = "", state: str = "", zip_
         state=state if state in _STATES else "",
         zip5=zip_match[1] if zip_match else "",
         zip4=(zip_match[2] or "") if zip_match else "",
+        attention=attention,
     )
 
 
 def as_dict(address: Address) -> dict[str, Any]:
     """Return the parts by name, for storing."""
-    return {name: getattr(address, name) for name in ("kind", "street", "unit", "city", "state", "zip5", "zip4")}
+    return {name: getattr(address, name) for name in ("kind", "street", "unit", "city", "state", "zip5", "zip4", "attention")}

@@ -92,7 +92,8 @@ def _lines(candidate: Candidate, to: Addressing, address: Address) -> tuple[str,
     if to is Addressing.RESIDENT:
         return (RESIDENT_NAME, address.delivery_line, address.last_line)
     # An executor or other handler reads the letter: the attention line of Publication 28 section 211.
-    handler = (f"C/O {candidate.handler.upper()}",) if candidate.handler and to is Addressing.OWNER_MAILING else ()
+    in_care_of = candidate.handler.upper() or address.attention
+    handler = (f"C/O {in_care_of}",) if in_care_of and to is Addressing.OWNER_MAILING else ()
     return (candidate.owner_name, *handler, address.delivery_line, address.last_line)
 
 

@@ -15,6 +15,7 @@ from django.apps.registry import Apps
 from django.db import migrations
 from django.db.backends.base.schema import BaseDatabaseSchemaEditor
 
+from jaded_ledger.core.mail.addresses import AddressKind, standardize
 from jaded_ledger.core.ownership.names import read_name
 from jaded_ledger.core.phrases import BETWEEN
 from jaded_ledger.core.words import folded, prose_line, word_line
@@ -74,9 +75,23 @@ def _reword(apps: Apps) -> None:
         remarks.objects.bulk_update(batch, ["words"])
 
 
+def _reread_addresses(apps: Apps) -> None:
+    """Read again what could not be read for a care-of before it."""
+    addresses = apps.get_model("records", "RecordedAddress")
+    for batch in _batches(addresses.objects.filter(kind=AddressKind.UNREADABLE, street__regex=r"^(C/O|CARE OF|ATTN)\M")):
+        changed = []
+        for row in batch:
+            read = standardize(row.street, row.unit, row.city, row.state, row.zip5)
+            if read.kind is not AddressKind.UNREADABLE:
+                row.kind, row.street, row.unit, row.attention = read.kind, read.street, read.unit, read.attention
+                changed.append(row)
+        addresses.objects.bulk_update(changed, ["kind", "street", "unit", "attention"])
+
+
 def reread(apps: Apps, schema_editor: BaseDatabaseSchemaEditor | None) -> None:
     """Read all texts again, and have all facts derived anew."""
     _reread_names(apps)
+    _reread_addresses(apps)
     _reword(apps)
     apps.get_model("records", "ParcelFacts").objects.all().delete()
 

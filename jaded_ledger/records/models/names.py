@@ -128,6 +128,7 @@ class RecordedAddress(Named):
     state = models.CharField(max_length=2, blank=True)
     zip5 = models.CharField(max_length=5, blank=True)
     zip4 = models.CharField(max_length=4, blank=True)
+    attention = models.TextField(blank=True, help_text="Whoever it is in care of.")
 
     class Meta:
         constraints = [models.UniqueConstraint("text", name="recorded_address_once")]
@@ -143,6 +144,7 @@ class RecordedAddress(Named):
             state=self.state,
             zip5=self.zip5,
             zip4=self.zip4,
+            attention=self.attention,
         )
 
 
