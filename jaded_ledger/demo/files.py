@@ -60,7 +60,7 @@ def _buy_pairs(homes: list[Home], rng: Random) -> None:
             continue
         deed.also.append(second.number)
         # One price for both.
-        deed.price = (deed.price or 0) + int(round(second.house.worth_on(deed.since) * 0.95, -2))
+        deed.price_of_all = (deed.price or 0) + int(round(second.house.worth_on(deed.since) * 0.95, -2))
         shared = Tenure(deed.owner, "shared", deed.since, None, deed.grantor, price=deed.price, company=deed.company, mailing=deed.mailing)
         second.tenures, second.homestead = [Tenure(deed.grantor, "bought", until=deed.since), shared], False
 
@@ -75,7 +75,7 @@ def _deeds(books: Books, home: Home, rng: Random) -> None:
         if tenure is home.present and rng.random() < 0.005:
             dated = TODAY + timedelta(days=rng.randrange(200, 4000))
         books.enter(
-            "deeds", document_number=tenure.document, recorded_on=tenure.recorded, sold_on=dated, deed=tenure.deed, price=tenure.price,
+            "deeds", document_number=tenure.document, recorded_on=tenure.recorded, sold_on=dated, deed=tenure.deed, price=tenure.paid,
             seller_financed=_recital(home, tenure), grantor=tenure.grantor, grantee=tenure.owner,
             parcel_number=";".join([home.number, *tenure.also]),
         )  # fmt: skip

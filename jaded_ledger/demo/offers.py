@@ -214,7 +214,7 @@ def _sold(books: Books, home: Home, rng: Random) -> None:
     contract = sale.since - timedelta(days=rng.randrange(28, 55))
     if rng.random() < 0.18:
         run = Run(contract - timedelta(days=2), int(round(sale.price / rng.uniform(1.01, 1.07), -2)), sale.grantor, Status.CLOSED,
-        sale.since, sale.price,
+        sale.since, sale.paid,
                   meanings=(*meanings, "multiple"), contract=contract)  # fmt: skip
     else:
         start = contract - timedelta(days=rng.randrange(5, 170))
@@ -225,7 +225,7 @@ def _sold(books: Books, home: Home, rng: Random) -> None:
             sale.grantor,
             Status.CLOSED,
             sale.since,
-            sale.price,
+            sale.paid,
             cuts,
             meanings,
             contract,

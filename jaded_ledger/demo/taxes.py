@@ -66,8 +66,8 @@ def bills(books: Books, rates: Rates, home: Home, bias: float, rng: Random, *, l
     house, ratio = home.house, float(books.county.assessment_ratio)
     unpaid = unpaid_years(home, rng)
     # A year that was late once, long paid since.
-    was_late = rng.choice(YEARS) if rng.random() < 0.03 else None
-    was_late = late or was_late
+    drawn = rng.choice(YEARS) if rng.random() < 0.03 else None
+    was_late = late or drawn
     through = books.county.recorded_through
     for year in YEARS:
         level = price_index(date(year, 1, 1)) * bias
@@ -92,8 +92,8 @@ def bills(books: Books, rates: Rates, home: Home, bias: float, rng: Random, *, l
         )  # fmt: skip
     if unpaid:
         home.notes.add(f"unpaid {unpaid}")
-    elif was_late and not late and was_late < 2024 and rng.random() < 0.3:
-        _settled(books, home, was_late)
+    elif drawn and drawn < 2024 and rng.random() < 0.3 and not late:
+        _settled(books, home, drawn)
     return unpaid
 
 

@@ -43,8 +43,15 @@ class Tenure:
     """The lender that foreclosed on it."""
     also: list[str] = field(default_factory=list)
     """Numbers of further parcels that the deed covers."""
+    price_of_all: int | None = None
+    """What was paid for all that the deed covers, where that is more than this parcel."""
     borrowed: list[tuple[date, str]] = field(default_factory=list)
     """When, and of whom, money was borrowed on it."""
+
+    @property
+    def paid(self) -> int | None:
+        """The price that stands in the deed."""
+        return self.price if self.price_of_all is None else self.price_of_all
 
     @property
     def is_sale(self) -> bool:

@@ -264,13 +264,13 @@ def _presence(trait: Trait, value: Presence) -> Q:
     known = Q(**{f"{trait.fact}__gte": F(trait.fact)})
     if trait.event:
         asked = known if value.is_there else _never(trait.fact)
-        if trait.zero_is_none:
+        if trait.zero_is_none or trait.nothing:
             asked = Q(**{f"{trait.fact}__gt": 0}) if value.is_there else Q(**{trait.fact: 0})
         there = Q(**{trait.event: True}) & asked
         return there if value.is_there else Q(**{trait.event: False}) | there
     if trait.kind is Kind.SET:
         return Q(**{f"{trait.fact}__len__gt": 0}) if value.is_there else Q(**{f"{trait.fact}__len": 0})
-    return Q(**{f"{trait.fact}__gt": trait.nothing.code}) if trait.nothing else known
+    return Q(**{f"{trait.fact}__gt": 0}) if trait.nothing else known
 
 
 _FEW_RANGES = 8

@@ -59,12 +59,12 @@ class Workbooks(FileCase):
         path = self.folder / "permits.xlsx"
         book.save(path)
         file = self.take("permits", path)
-        self.assertEqual((file.read, file.new), (4, 2))
+        self.assertEqual((file.read, file.new, file.refused, file.doubtful), (4, 3, 1, 1))
         self.assertEqual(
             self.reasons(file),
-            {5: "issued_on: is not a date such as 2026-11-24 or 11/24/2026", 6: ": closed on lies before issued on"},
+            {5: "issued_on: is not a date such as 2026-11-24 or 11/24/2026", 6: "closed_on: closed on lies before issued on"},
         )
-        first, second = Permit.objects.filter(source_file=file).order_by("number")
+        first, second, _ = Permit.objects.filter(source_file=file).order_by("number")
         self.assertEqual((first.issued_on, first.closed_on, first.cost, first.source_line), (date(2026, 3, 4), date(2026, 4, 5), 12500, 2))
         self.assertEqual((second.issued_on, second.cost, second.description, second.source_line), (date(2026, 3, 4), 8250, "5", 4))
 

@@ -73,7 +73,7 @@ class Reread(DemoTestCase):
         self.assertEqual(spelled, 1)
         self.assertEqual(owner.spellings.get(at=at).name_key, " ".join(words_of(right)))
         self.assertIsNone(RollEntry.objects.get(pk=nobody.pk).owner)
-        self.assertEqual(Remarks.objects.get(pk=said.pk).words, " sold as reo  |   |  ")
+        self.assertEqual(Remarks.objects.get(pk=said.pk).words, " sold as reo  |    |   ")
         unread.refresh_from_db()
         self.assertEqual((unread.kind, unread.street, unread.attention), ("street", "103 CAPSTAN ST", "DORA KELM"))
         self.assertEqual(ParcelFacts.objects.count(), 0)

@@ -7,6 +7,7 @@ from html import unescape
 
 from django.urls import reverse
 
+from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import value_of, with_values
 from jaded_ledger.records.derivation import measure_fill
@@ -37,9 +38,11 @@ class Grid(DemoTestCase):
                 if trait.is_own and trait.county != county.name:
                     shown.append("·")
                     continue
-                known = sum(value_of(row, trait) is not None for row in facts[county.pk])
-                share = max(100 * known // len(facts[county.pk]), 1 if known else 0)
-                shown.append("all" if share == 100 else "blank" if not share else f"{share} %")
+                # Of what there was no such event of, nothing is to be known.
+                values = [value for row in facts[county.pk] if not ((value := value_of(row, trait)) == NONE and trait.event)]
+                known = sum(value is not None for value in values)
+                share = max(100 * known // len(values), 1 if known else 0) if values else None
+                shown.append("none" if share is None else "all" if share == 100 else "blank" if not share else f"{share} %")
                 self.assertEqual(FillRate.objects.get(county=county, trait=trait.key).known, known, (county, trait.key))
             self.assertIn(f"{trait.label} {' '.join(shown)}", page)
 
@@ -62,13 +65,15 @@ class Grid(DemoTestCase):
         return [unescape(text) for text in re.findall(r'class="mostly-blank">([^<]+)<', page)]
 
     def test_a_criterion_says_where_its_trait_is_mostly_blank(self) -> None:
-        share = FillRate.objects.get(county__name="Pike Hollow", trait="class").share
+        share = FillRate.objects.get(county__name="Odell Marsh", trait="last-sale").share
         self.assertLess(share, 50)
-        said = f"known of {share} % in Pike Hollow"
-        self.assertEqual(self.warning("county: Tamarack, Pike Hollow\nclass: duplex\nassessed-value: 1.."), [said])
-        self.assertEqual(self.warning("county: Tamarack\nclass: duplex"), [])
-        self.assertEqual(self.warning("county: Pike Hollow\n~ class: duplex"), [])
-        self.assertEqual(self.warning("county: Pike Hollow\nany of:\n  class: duplex\n  beds: 3.."), [f"class {said}"])
+        said = f"known of {share} % in Odell Marsh"
+        self.assertEqual(self.warning("county: Tamarack, Odell Marsh\nlast-sale: since 2020-01-01\nassessed-value: 1.."), [said])
+        self.assertEqual(self.warning("county: Tamarack\nlast-sale: since 2020-01-01"), [])
+        self.assertEqual(self.warning("county: Odell Marsh\n~ last-sale: since 2020-01-01"), [])
+        self.assertEqual(
+            self.warning("county: Odell Marsh\nany of:\n  last-sale: since 2020-01-01\n  assessed-value: 3.."), [f"last sale {said}"]
+        )
         self.assertEqual(self.warning("odell-marsh/tillable-ac: 5.."), ["a column of Odell Marsh only"])
         county = County.objects.get(name="Pike Hollow")
         RollEntry.objects.filter(county=county).update(beds=None)

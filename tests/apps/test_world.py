@@ -29,7 +29,7 @@ class Size(DemoTestCase):
 
     def test_what_each_county_never_says(self) -> None:
         """Pike Hollow never says what kind of residence, but for code and units; Odell Marsh measures in acres and knows few sales."""
-        fills = {(fill.county.name, fill.trait): fill.known / fill.parcels for fill in FillRate.objects.select_related("county")}
+        fills = {(fill.county.name, fill.trait): fill.share / 100 for fill in FillRate.objects.select_related("county")}
         self.assertGreater(fills["Pike Hollow", "class"], 0.95)
         self.assertGreater(fills["Tamarack", "class"], 0.95)
         self.assertLess(fills["Odell Marsh", "last-sale"], 0.5)

@@ -206,7 +206,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
             if trait.has_none:
                 asked += [Criterion(trait.key, (Presence(there),)) for there in (True, False)]
                 asked += [Criterion(trait.key, refuses=(Presence(is_there=True),))]
-            elif trait.takes_any:
+            elif trait.takes_any and not trait.zero_is_none:
                 asked += [Criterion(trait.key, (Presence(is_there=True),)), Criterion(trait.key, refuses=(Presence(is_there=True),))]
             for place in (7, 12) if seen else ():
                 value = self.one_value(trait, seen, place)

@@ -289,7 +289,7 @@ class Recomputed(DemoTestCase):
         if paid <= 0:
             return float(loan["amount"])
         payment = numpy_financial.pmt(float(loan["rate"]) / 1200, months, -float(loan["amount"]))
-        return max(0.0, -float(numpy_financial.fv(float(loan["rate"]) / 1200, min(paid, months), payment, -float(loan["amount"]))))
+        return max(0.0, float(numpy_financial.fv(float(loan["rate"]) / 1200, min(paid, months), payment, -float(loan["amount"]))))
 
     def test_what_is_owed(self) -> None:
         """Of all whose loans have recorded rates, and whose debt a lender at law or a seller's contract does not make unknown."""

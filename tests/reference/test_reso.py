@@ -12,10 +12,11 @@ from jaded_ledger.core.market import listings
 from jaded_ledger.intake.kinds import KINDS
 
 PROPERTY = """AssociationFee BathroomsFull BathroomsHalf BedroomsTotal BuyerFinancing CancellationDate CloseDate ClosePrice ExpirationDate
-GarageSpaces LeaseAmount ListAgentFullName ListAgentMlsId ListOfficeMlsId ListOfficeName ListPrice ListingContractDate ListingId LivingArea
+GarageSpaces GrossScheduledIncome LeaseAmount ListAgentFullName ListAgentMlsId ListOfficeMlsId ListOfficeName ListPrice
+ListingContractDate ListingId LivingArea
 LotSizeSquareFeet MainLevelBedrooms OccupantType OnMarketDate OriginalListPrice OriginatingSystemName OwnerName ParcelNumber PoolPrivateYN
 PrivateOfficeRemarks PrivateRemarks PropertySubType PropertyType PublicRemarks PurchaseContractDate SpecialListingConditions
-StandardStatus StoriesTotal UnparsedAddress WaterfrontYN WithdrawnDate YearBuilt"""
+StandardStatus StoriesTotal UnparsedAddress WaterfrontYN WithdrawnDate TotalActualRent YearBuilt"""
 MEMBER = "MemberDirectPhone MemberFullName MemberMlsId OfficeMlsId"
 OFFICE = "OfficeMlsId OfficeName OfficePhone"
 HISTORY = "FieldName ModificationTimestamp NewValue OriginatingSystemName PreviousValue ResourceRecordID"
