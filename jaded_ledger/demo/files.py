@@ -59,8 +59,9 @@ def _buy_pairs(homes: list[Home], rng: Random) -> None:
         if deed.company is None or deed.since is None or deed.also or first.unit or second.unit or rng.random() > 0.25:
             continue
         deed.also.append(second.number)
-        # One price for both.
-        deed.price_of_all = (deed.price or 0) + int(round(second.house.worth_on(deed.since) * 0.95, -2))
+        if deed.is_sale and deed.price:
+            # One price for both.
+            deed.price_of_all = deed.price + int(round(second.house.worth_on(deed.since) * 0.95, -2))
         shared = Tenure(deed.owner, "shared", deed.since, None, deed.grantor, price=deed.price, company=deed.company, mailing=deed.mailing)
         second.tenures, second.homestead = [Tenure(deed.grantor, "bought", until=deed.since), shared], False
 

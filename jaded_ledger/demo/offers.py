@@ -208,12 +208,12 @@ def _meanings(home: Home, rng: Random) -> tuple[str, ...]:
 def _sold(books: Books, home: Home, rng: Random) -> None:
     """A recent sale was listed before: some for two days and over asking, some cut, some relisted after they had expired."""
     sale = home.present
-    if not (sale.is_sale and sale.since and sale.price) or (books.county.recorded_through - sale.since).days > 900 or rng.random() > 0.55:
+    if not (sale.is_sale and sale.since and sale.paid) or (books.county.recorded_through - sale.since).days > 900 or rng.random() > 0.55:
         return
     agent, meanings = rng.choice(_AGENTS), _meanings(home, rng)
     contract = sale.since - timedelta(days=rng.randrange(28, 55))
     if rng.random() < 0.18:
-        run = Run(contract - timedelta(days=2), int(round(sale.price / rng.uniform(1.01, 1.07), -2)), sale.grantor, Status.CLOSED,
+        run = Run(contract - timedelta(days=2), int(round(sale.paid / rng.uniform(1.01, 1.07), -2)), sale.grantor, Status.CLOSED,
         sale.since, sale.paid,
                   meanings=(*meanings, "multiple"), contract=contract)  # fmt: skip
     else:
@@ -221,7 +221,7 @@ def _sold(books: Books, home: Home, rng: Random) -> None:
         cuts = rng.choice((0, 0, 1, 1, 2, 3))
         run = Run(
             start,
-            int(round(sale.price * (1.02 + 0.035 * cuts), -2)),
+            int(round(sale.paid * (1.02 + 0.035 * cuts), -2)),
             sale.grantor,
             Status.CLOSED,
             sale.since,

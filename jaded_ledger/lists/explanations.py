@@ -77,6 +77,8 @@ def explain_urgency(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[E
     for item in counted.items:
         sign = item.sign
         when = f"to come on {day_text(sign.on)}" if sign.on > scope.today else day_text(sign.on)
+        if sign.is_going_on:
+            when = f"goes on, last confirmed {when}"
         note = f"{when}: weight {sign.weight} × {item.decay:.2f}"
         yield Entry(f"{sign.what[:1].upper()}{sign.what[1:]}", str(item.points), note, (Source(*sign.row),) if sign.row else ())
     for row in stale_memberships(memberships(scope).filter(parcel=parcel, list__type=ParcelList.Type.REASON)).select_related("list"):

@@ -111,7 +111,9 @@ def urgency(scope: Scope) -> Expression:
 def account_of(parcel: Parcel, found: Findings, scope: Scope) -> Account:
     """Return what a parcel's urgency adds up from: its open signs, the newest of each kind, and the lists of reasons it is on."""
     scale = scale_of(scope.team)
-    signs = [Sign(kind, one.on, scale.weights[kind], one.row) for kind, one in found.open_signals.items()]
+    signs = [
+        Sign(kind, one.counts_from, scale.weights[kind], one.row, one.confirmed_on is not None) for kind, one in found.open_signals.items()
+    ]
     for row in fresh_memberships(counted_rows(scope).filter(parcel=parcel)).select_related("list").order_by("list__folded"):
         signs.append(Sign(f"on “{row.list.name}”", row.list.source_on or row.added_on, row.list.weight))
     return account(signs, scale, scope.today)

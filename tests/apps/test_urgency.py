@@ -73,13 +73,13 @@ class Urgency(DemoTestCase):
             [(line.entry.label, line.entry.text) for line in told.lines],
             [
                 ("Tax auction", "40"),  # to be held on 10 Feb 2027
+                ("Tax delinquent", "20"),  # confirmed 6 days ago: 20 × 0.9887
                 ("Tax judgment", "17"),  # 312 days: 30 × 0.5532
                 ("Tax suit", "11"),  # 434 days: 25 × 0.4388
-                ("Tax delinquent", "11"),  # 328 days: 20 × 0.5366
                 ("Expired or withdrawn listing", "10"),  # 189 days: 15 × 0.6986
                 ("On “Tax unpaid 2026”", "9"),  # 40 days: 10 × 0.9269
                 ("On “Absentee, Harbour”", "5"),  # 400 days: 10 × 0.4681
-                ("In all", "103"),
+                ("In all", "112"),
             ],
         )
         self.assertEqual(told.value, "100")

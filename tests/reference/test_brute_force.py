@@ -256,6 +256,9 @@ class BruteForce(HypothesisCase, DemoTestCase):
             ("municipality", "municipality"), ("subdivision", "subdivision"), ("improvement-value", "improvement_value"),
         ]:  # fmt: skip
             recorded = row[column].removesuffix(".0")
+            if trait == "class" and not recorded:
+                # Told by its use.
+                continue
             self.assertEqual(str(parcel[trait]) if parcel[trait] is not None else "", recorded, (trait, row))
         if row["land_value"] and row["improvement_value"]:
             self.assertEqual(parcel["assessed-value"], float(row["land_value"]) + float(row["improvement_value"]))

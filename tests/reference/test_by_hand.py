@@ -70,7 +70,7 @@ BY_HAND = {
     # 87,500, now 83,800: 3,700 of 87,500. On the market since 12 May: 196 days. Nothing is built on it. A divorce is filed; it is long
     # on the market, and its price was cut.
     ("Odell Marsh", "010233029"): {
-        "price-cut": 4.23, "days-on-market": 196, "raw-land": True, "divorce": date(2026, 8, 13), "sales-10y": 1,
+        "price-cut": 4.23, "days-on-market": 179, "raw-land": True, "divorce": date(2026, 8, 13), "sales-10y": 1,
         "signals": ("divorce", "long-on-the-market", "price-cuts"), "owner-occupied": False,
     },
     # Four cousins are people, but no couple.

@@ -10,6 +10,7 @@ import csv
 import tempfile
 from collections import defaultdict
 from datetime import date, timedelta
+from decimal import Decimal
 from itertools import pairwise
 from pathlib import Path
 
@@ -230,7 +231,7 @@ class Recomputed(DemoTestCase):
             for number in self.roll
         }
         self.hold("tax-years-delinquent", {number: len(rows) for number, rows in late.items()}, 100)
-        self.hold("tax-due", {number: round(sum(float(row["due"]) for row in rows)) for number, rows in late.items()}, 100)
+        self.hold("tax-due", {number: round(sum(Decimal(row["due"]) for row in rows)) for number, rows in late.items()}, 100)
 
     def test_class_by_code_and_units(self) -> None:
         told = {number: row["class"] or CLASSES.get(int(row["units"] or 0)) for number, row in self.roll.items()}

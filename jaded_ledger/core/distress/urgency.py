@@ -91,6 +91,8 @@ class Sign(NamedTuple):
     on: date
     weight: int
     row: tuple[str, int] | None = None
+    is_going_on: bool = False
+    """Whether its day is that on which it was last confirmed."""
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,7 @@ import probablepeople
 
 from jaded_ledger.core.ownership.census_names import as_given, as_surname
 from jaded_ledger.core.ownership.people import GENERATIONS
+from jaded_ledger.core.words import words_of
 
 
 class OwnerKind(StrEnum):
@@ -135,6 +136,7 @@ _RULES = (
     (OwnerKind.COMPANY, _COMPANY),
 )
 """Marks of each kind, in the order in which they decide."""
+_GIVEN_AND_INITIAL = 2
 _INITIALS_BEHIND = 3
 """Behind so many words with them, or fewer, two letters at the end are somebody's initials."""
 _SURNAMES_TOO = frozenset(
@@ -144,6 +146,7 @@ _SURNAMES_TOO = frozenset(
 """Words of other kinds that are also surnames."""
 
 
+_BETWEEN_PEOPLE = re.compile(r"\s*(?:&|\+|;|\band\b|(?<=\s)/(?=\s))\s*", re.IGNORECASE)
 _POSSESSIVE = re.compile(r"(?i)\w[’']S (?=\w\w)")
 
 
@@ -162,10 +165,33 @@ def _is_firm(text: str) -> bool:
     return all(" " not in part and len(part) > 1 and as_given(part) <= as_surname(part) for part in parts)
 
 
-def _is_surname_first(words: Sequence[str]) -> bool:
-    """Return whether a name begins with a word that is also a surname, and goes on with given names and initials only."""
+def _is_surname_first(words: Sequence[str], *, has_others: bool) -> bool:
+    """Return whether a name begins with a word that is also a surname, and goes on with given names and initials only.
+
+    ``has_others`` tells that other people are named beside it.
+    """
     rest = [word for word in words[1:] if word not in GENERATIONS and word != "and"]
-    return bool(rest) and words[0] in _SURNAMES_TOO and all(len(word) == 1 or as_given(word) > 0 for word in rest)
+    if not rest or words[0] not in _SURNAMES_TOO:
+        return False
+    unlisted = [word for word in rest if len(word) > 1 and not as_given(word)]
+    # A given name that the census lacks has an initial behind it, or somebody else's beside it.
+    is_beside = len(rest) == 1 and has_others
+    return not unlisted or (len(unlisted) == 1 and (is_beside or (len(rest) == _GIVEN_AND_INITIAL and len(rest[-1]) == 1)))
+
+
+def _without_people(words: Sequence[str], text: str) -> str:
+    """Return a name's words without those people in it whose surname is also a word of another kind."""
+    parts = [words_of(part) for part in _BETWEEN_PEOPLE.split(text)]
+    if not any(part and part[0] in _SURNAMES_TOO for part in parts):
+        return " ".join(words)
+    kept: list[str] = []
+    others = " ".join(word for part in parts for word in (part[1:] if part and part[0] in _SURNAMES_TOO else part))
+    has_others = len(parts) > 1 and not any(marks.search(others) for _, marks in _RULES)
+    for part in parts:
+        # CHURCH PAUL EST: what is left of an estate says so.
+        is_person = bool(part) and _is_surname_first([word for word in part if not _ESTATE.search(f"x {word}")], has_others=has_others)
+        kept += [word for word in part if not is_person or _ESTATE.search(f"x {word}")] if is_person else part
+    return " ".join(["x", *kept] if len(kept) < len(words) else kept)
 
 
 def _by_form(line: str) -> Decided | None:
@@ -203,12 +229,10 @@ def kind_of(words: tuple[str, ...], text: str, *, is_person_like: bool) -> Decid
         return Decided(None, unknown[0])
     if by_form := _by_form(line):
         return by_form
-    if not _is_surname_first(words):
-        for kind, marks in _RULES:
-            if found := marks.search(line):
-                return Decided(kind, found[0])
-    elif estate := _ESTATE.search(line, len(words[0])):
-        return Decided(OwnerKind.ESTATE, estate[0])
+    rest = _without_people(words, text)
+    for kind, marks in _RULES:
+        if found := marks.search(rest):
+            return Decided(kind, found[0])
     # Behind two words that are no person's N A is a national association's.
     if words[-2:] == ("n", "a") and len(words) > _INITIALS_BEHIND and not as_given(words[1]):
         return Decided(OwnerKind.LENDER, "n a")
@@ -224,8 +248,13 @@ def kind_of(words: tuple[str, ...], text: str, *, is_person_like: bool) -> Decid
 
 
 def _is_tagged_company(text: str) -> bool:
-    """Return whether the tagger takes a name for a company's, as recorded and with the first word behind the others, too."""
+    """Return whether the tagger takes a name for a company's, as recorded and with the first word behind the others, too.
+
+    It takes two rare words for a company's name too often: they are a person's.
+    """
     first, _, rest = text.partition(" ")
+    if " " not in rest:
+        return False
     for order in (text, f"{rest} {first}"):
         labels = [label for _, label in probablepeople.parse(order)]
         if sum(label.startswith("Corporation") for label in labels) * 2 <= len(labels):

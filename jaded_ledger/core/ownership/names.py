@@ -86,7 +86,9 @@ _SHORTEST = 3
 
 def _surnames_of_trust(words: Iterable[str]) -> tuple[str, ...]:
     """Return the words of a trust's name that may be its family's: BRANDT FAMILY TRUST, OSTROM HELEN M LIVING TRUST."""
-    named = [word for word in words if word not in _OF_TRUSTS and len(word) > 1 and not word.isdigit()]
+    named = [word for place, word in enumerate(words) if (place == 0 or word not in _OF_TRUSTS) and len(word) > 1 and not word.isdigit()]
+    if named[:1] in (["the"], ["trust"], ["family"], ["living"]):
+        named = named[1:]
     surnames = [word for word in named if not as_given(word)] or named[:1]
     return tuple(dict.fromkeys((surnames[0], surnames[-1]))) if surnames else ()
 
