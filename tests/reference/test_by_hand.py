@@ -41,11 +41,12 @@ BY_HAND = {
         "last-deed": "sheriff", "last-transfer": date(2025, 7, 3), "open-loans": 0, "price-cut": 10.78, "price-cuts": 2,
         "days-on-market": 35, "list-to-assessed": 95.9, "ownership": "bank", "owner-kind": "lender", "out-of-state": True,
     },
-    # Listed 23 Jul 2025 to 16 Jan 2026, 177 days; again 19 days later, 4 Feb to 5 May, 90 days: cumulative 267. Sold for 238,600,
-    # last asked 228,900, no loan recorded. Let for 2,060: 24,720 a year. Offered to let by its owner since 7 Apr.
+    # Listed 23 Jul 2025 to 16 Jan 2026, 177 days; again 19 days later, 4 Feb to 5 May, 90 days: cumulative 267. Sold with the
+    # lot beside for 420,700, last asked 403,600, no loan recorded. Let for 2,060: 24,720 a year. Offered to let by its owner since 7 Apr.
     ("Odell Marsh", "010206010"): {
         "days-on-market": 90, "cumulative-days": 267, "relistings": 1, "sale-to-list": 104.24, "competition": ("at-or-above-list",),
-        "cash-purchase": True, "asking-yield": 10.8, "offer": "by-owner-for-rent", "on-offer": ("to-let",), "status": "closed",
+        "cash-purchase": True, "asking-yield": 6.12, "offer": "by-owner-for-rent", "on-offer": ("to-let",), "status": "closed",
+        "sale-parcels": 2, "last-sale-price": 420_700,
     },
     # Heirs, elsewhere. Tax of three years: 6,698.08 + 6,216.49 + 5,715.31. Suit at judgment, probate filed, empty since 2024.
     ("Tamarack", "12-034-012"): {
