@@ -115,6 +115,7 @@ def foreclosure(books: Books, home: Home, owed: list[OpenLoan], rng: Random) -> 
             place="Courthouse steps",
             status=rng.choice(("scheduled", "scheduled", "postponed")), case_number=number, minimum_bid=int(amount * 0.7),
         )  # fmt: skip
+        home.notes.add("foreclosure auction")
     home.notes.add("foreclosure")
     _steps(books, home, first.lender, number, steps, amount)
 

@@ -21,6 +21,7 @@ _IN_COURT = 0.4
 """How many estates that sell a house go through the courts."""
 _DEFAULTED_BEFORE_SALE, _DEFAULTED_AND_STAYED = 0.03, 0.016
 _LATE_BEFORE_SALE = 0.05
+_UNTOLD = 0.2
 _PARTED_BEFORE_SALE = 0.012
 
 
@@ -113,6 +114,13 @@ def _divorces(books: Books, home: Home, rng: Random) -> None:
             case.party("respondent", one)
 
 
+def _auction_without_result(books: Books, home: Home, rng: Random) -> None:
+    """Tell of a sale whose day has passed, and of which the clerk has not said what became of it."""
+    if "foreclosure auction" in home.notes and rng.random() < _UNTOLD:
+        held = books.county.recorded_through - timedelta(days=rng.randrange(4, 40))
+        books.enter("auctions", parcel_number=home.number, kind="foreclosure", held_on=held, place="Courthouse steps", status="scheduled")
+
+
 def past_troubles(books: Books, home: Home) -> None:
     """Tell what went before sales of years gone by, and what others got over."""
     rng = Random(f"{SEED} past {home.number}")
@@ -121,3 +129,4 @@ def past_troubles(books: Books, home: Home) -> None:
     if year := late_year(home):
         _tax_suit(books, home, year, rng)
     _divorces(books, home, rng)
+    _auction_without_result(books, home, rng)

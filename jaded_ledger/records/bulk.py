@@ -5,6 +5,7 @@ See docs/decisions/0003-copy-for-bulk-rows.md.
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
@@ -124,3 +125,11 @@ def broken_rules(model: type[models.Model], rows: Sequence[Mapping[str, Any]]) -
                     broken.setdefault(pk, constraint)
         cursor.execute(f"DROP TABLE {trial}")
     return broken
+
+
+def grouped(rows: Iterable[tuple[Any, ...]], made: Any) -> dict[Any, list[Any]]:
+    """Return rows by their first column, each made of the others."""
+    found: dict[Any, list[Any]] = defaultdict(list)
+    for first, *rest in rows:
+        found[first].append(made(*rest))
+    return found

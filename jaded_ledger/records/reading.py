@@ -5,20 +5,17 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from decimal import Decimal
 from typing import Any
 
-from django.db import connection
-from django.db.models import Count, Exists, F, OuterRef, Q, QuerySet, Subquery
+from django.db.models import Count, Exists, OuterRef, Q
 
 from jaded_ledger.core.distress.filings import CaseKind, PartyPart
-from jaded_ledger.core.distress.signals import Auction, Case, Episode, Filed, Lien, Step, TaxYear
+from jaded_ledger.core.distress.signals import Auction, Case, Episode, Filed, Step, TaxYear
 from jaded_ledger.core.facts.record import (
     Building,
     CountyRules,
     Described,
     Exemption,
-    Ground,
     Owned,
     Permit,
     Project,
@@ -26,21 +23,18 @@ from jaded_ledger.core.facts.record import (
     Rental,
     Roll,
 )
-from jaded_ledger.core.finance.debts import Loan, LoanEvent
-from jaded_ledger.core.ground import Layer
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.market.areas import AreaFigures
 from jaded_ledger.core.market.on_market import Listing
 from jaded_ledger.core.ownership.kinds import OwnerKind
-from jaded_ledger.core.ownership.parties import UNNAMED, Party, are_kin
-from jaded_ledger.core.several_parcels import ALONE, Covered, covered_by
-from jaded_ledger.core.title.sales import DeedType, Transfer
 from jaded_ledger.records import models
 from jaded_ledger.records.areas import county_levels, figures_of, stated
-from jaded_ledger.records.bulk import among, among_ids
+from jaded_ledger.records.bulk import among_ids, grouped
 from jaded_ledger.records.listing_changes import LISTED, changes_of
+from jaded_ledger.records.map_reading import grounds_of
 from jaded_ledger.records.models import Contact, County, Coverage, Parcel, RollEntry
 from jaded_ledger.records.models.contacts import ContactKind
+from jaded_ledger.records.recorded_documents import liens_of, loan_events_of, loans_of, transfers_of
 
 Ids = Sequence[int]
 _ADDRESS = ("kind", "street", "unit", "city", "state", "zip5", "zip4", "attention")
@@ -70,107 +64,9 @@ def _rolls(ids: Ids) -> Iterator[tuple[int, Roll, Mapping[str, str]]]:
         yield parcel, Roll._make((key, situs, *said, *owner, mailing, mailing_id, owner_id)), further
 
 
-def _grouped(rows: Iterable[tuple[Any, ...]], made: Any) -> dict[Any, list[Any]]:
-    """Return rows by their first column, each made of the others."""
-    found: dict[Any, list[Any]] = defaultdict(list)
-    for first, *rest in rows:
-        found[first].append(made(*rest))
-    return found
-
-
 def _on_parcel(model: type[models.Filed], ids: Ids, made: Any, *columns: str) -> dict[int, list[Any]]:
     rows = model._default_manager.filter(parcel_id__in=among_ids(ids), superseded_at=None)  # type: ignore[misc]
-    return _grouped(rows.values_list("parcel_id", *columns), made)
-
-
-def _party(name: str | None, kind: str | None, surnames: Iterable[str] | None) -> Party:
-    return Party(name, kind or "", tuple(surnames or ())) if name else UNNAMED
-
-
-def _covered(through: type[models.TransferParcel | models.LoanParcel], ids: Ids) -> dict[tuple[int, int], Covered]:
-    """Return some parcels' parts of the documents that cover several, by parcel and document."""
-    document = next(one.attname for one in through._meta.concrete_fields if one.name not in ("id", "parcel"))
-    rows: QuerySet[Any] = through._default_manager.all()
-    mine = rows.filter(parcel_id__in=among_ids(ids)).values(document)
-    several = rows.filter(**{f"{document}__in": mine}).values(document).annotate(parcels=Count("id")).filter(parcels__gt=1)
-    on_roll = RollEntry.objects.filter(parcel=OuterRef("parcel"), superseded_at=None).annotate(
-        assessed=F("land_value") + F("improvement_value")
-    )
-    found: dict[int, dict[str, tuple[int, Decimal | None]]] = defaultdict(dict)
-    covering = rows.filter(**{f"{document}__in": several.values(document)})
-    for key, parcel, number, assessed in covering.values_list(
-        document, "parcel_id", "parcel__number", Subquery(on_roll.values("assessed")[:1])
-    ):
-        found[key][number] = (parcel, assessed)
-    return {
-        (parcels[number][0], key): covered
-        for key, parcels in found.items()
-        for number, covered in covered_by({number: assessed for number, (_, assessed) in parcels.items()}).items()
-    }
-
-
-def doubt_of(said: Sequence[str] | None) -> str:
-    """Return in words what was wrong with a value that was left unknown; blank where nothing was."""
-    return f"“{said[0]}” {said[1]}" if said else ""
-
-
-def transfers_of(ids: Ids) -> dict[int, list[Transfer]]:
-    """Return the transfers of parcels, by parcel."""
-    rows = models.TransferParcel.objects.filter(parcel_id__in=among_ids(ids), transfer__superseded_at=None)
-    names = (
-        "sold_on", "deed", "price", "recorded_on", "seller_financed", "doubts", "id", "grantor__mailing_name", "grantor__kind",
-        "grantor__surnames",
-        "grantee__mailing_name", "grantee__kind", "grantee__surnames",
-    )  # fmt: skip
-    covered = _covered(models.TransferParcel, ids)
-    found: dict[int, list[Transfer]] = defaultdict(list)
-    for parcel, sold_on, deed, price, recorded_on, recites_contract, doubts, key, *parties in rows.values_list(
-        "parcel_id", *(f"transfer__{name}" for name in names)
-    ):
-        grantor, grantee = _party(*parties[:3]), _party(*parties[3:])
-        found[parcel].append(
-            Transfer(
-                sold_on, DeedType(deed), price, are_kin(grantor, grantee), recorded_on, grantor, grantee, covered.get((parcel, key), ALONE),
-                recites_contract, date_doubt=doubt_of(doubts.get("sold_on")), key=key,
-            )
-        )  # fmt: skip
-    return found
-
-
-def _loans(ids: Ids) -> dict[int, list[Loan]]:
-    rows = models.LoanParcel.objects.filter(parcel_id__in=among_ids(ids), loan__superseded_at=None)
-    names = (
-        "recorded_on", "dated_on", "kind", "amount", "rate", "term_months", "matures_on", "document_number", "lender__text", "lender_id",
-        "id", "borrower__mailing_name", "borrower__kind", "borrower__surnames", "lender__mailing_name", "lender__kind", "lender__surnames",
-    )  # fmt: skip
-    covered = _covered(models.LoanParcel, ids)
-    found: dict[int, list[Loan]] = defaultdict(list)
-    for parcel, recorded_on, dated_on, kind, amount, rate, months, matures_on, number, lender, lender_id, key, *parties in rows.values_list(
-        "parcel_id", *(f"loan__{name}" for name in names)
-    ):
-        found[parcel].append(
-            Loan(
-                recorded_on, dated_on, kind, amount, rate and rate / 100, months, matures_on, number, lender or "", lender_id,
-                _party(*parties[:3]), _party(*parties[3:]), covered.get((parcel, key), ALONE), key,
-            )
-        )  # fmt: skip
-    return found
-
-
-def _loan_events(county: int, numbers: Iterable[str]) -> dict[str, list[LoanEvent]]:
-    rows = models.LoanEvent.objects.filter(county=county, superseded_at=None, loan_number__in=among(numbers))
-    return _grouped(rows.values_list("loan_number", "recorded_on", "kind", "loan_number", "amount", "id"), LoanEvent)
-
-
-def _liens(ids: Ids) -> dict[int, list[Lien]]:
-    released = models.LienRelease.objects.filter(
-        county=OuterRef("lien__county"), lien_number=OuterRef("lien__document_number"), superseded_at=None
-    ).exclude(lien_number="")
-    rows = models.LienParcel.objects.filter(parcel_id__in=among_ids(ids), lien__superseded_at=None).annotate(
-        released_on=Subquery(released.order_by("recorded_on").values("recorded_on")[:1])
-    )
-    names = ("lien__recorded_on", "lien__kind", "lien__amount", "lien__document_number", "released_on", "lien__id")
-    return _grouped(rows.values_list("parcel_id", *names), Lien)
+    return grouped(rows.values_list("parcel_id", *columns), made)
 
 
 def _cases(ids: Ids) -> dict[int, list[Case]]:
@@ -184,7 +80,7 @@ def _cases(ids: Ids) -> dict[int, list[Case]]:
     names = (
         "case__kind", "case__filed_on", "case__status", "case__status_on", "case__amount", "case__case_number", "serves", "case__id",
     )  # fmt: skip
-    return _grouped(rows.values_list("parcel_id", *names), Case)
+    return grouped(rows.values_list("parcel_id", *names), Case)
 
 
 _DESCRIBED = (
@@ -247,69 +143,6 @@ def _owned(owners: Iterable[int], has_contacts: bool) -> dict[int, Owned]:
     return {owner: one(owner) for owner in wanted}
 
 
-_NEAR_ROAD = 200 * 0.3048
-"""How far a road may lie from a parcel, in meters."""
-_METERS_PER_MILE = 1609.344
-"""NIST Handbook 44, Appendix C: the international mile."""
-_ZONES = """
-SELECT shape.parcel_id, array_agg(DISTINCT zone.class_code ORDER BY zone.class_code)
-  FROM records_parcelshape shape
-  JOIN records_mapfeature zone ON zone.county_id = shape.county_id AND zone.layer = %s AND zone.superseded_at IS NULL
-   AND ST_Intersects(zone.geometry, shape.outline)
- WHERE shape.parcel_id = ANY(%s) AND shape.superseded_at IS NULL GROUP BY shape.parcel_id
-"""
-# The index gives the nearest few in degrees, in which a mile east is longer than one north; of those, the nearest on the ground is taken.
-_ROADS = """
-SELECT shape.parcel_id, nearest.class_code
-  FROM records_parcelshape shape
-  CROSS JOIN LATERAL (
-    SELECT few.class_code, ST_Distance(few.geometry::geography, shape.outline::geography) AS away
-      FROM (SELECT road.id, road.class_code, road.geometry FROM records_mapfeature road
-             WHERE road.layer = ANY(%s) AND road.superseded_at IS NULL AND road.county_id = shape.county_id
-             ORDER BY road.geometry <-> shape.outline LIMIT 4) few
-     ORDER BY away, few.id LIMIT 1
-  ) nearest
- WHERE nearest.away <= %s AND shape.parcel_id = ANY(%s) AND shape.superseded_at IS NULL
-"""
-# A parcel whose situs is the mailing address tells best where that is; else the middle of its ZIP Code's area.
-_AWAY = """
-SELECT here.parcel_id,
-       ST_Distance(place.place, COALESCE(
-         (SELECT there.place FROM records_recordedaddress at
-            JOIN records_rollentry entry ON entry.situs_id = at.id AND entry.superseded_at IS NULL
-            JOIN records_parcelshape there ON there.parcel_id = entry.parcel_id AND there.superseded_at IS NULL
-           WHERE at.street = mail.street AND at.zip5 = mail.zip5 AND mail.street <> '' AND mail.zip5 <> ''
-           ORDER BY entry.parcel_id LIMIT 1),
-         (SELECT ST_Centroid(zone.geometry)::geography FROM records_area area
-            JOIN records_areaentry zone ON zone.area_id = area.id AND zone.superseded_at IS NULL
-           WHERE area.kind = 'zip' AND area.text = mail.zip5 AND zone.geometry IS NOT NULL ORDER BY area.id LIMIT 1)))
-  FROM records_rollentry here
-  JOIN records_recordedaddress mail ON mail.id = here.mailing_address_id
-  JOIN records_parcelshape place ON place.parcel_id = here.parcel_id AND place.superseded_at IS NULL
- WHERE here.parcel_id = ANY(%s) AND here.superseded_at IS NULL
-"""
-
-
-def _grounds(ids: Ids, has_layers: bool) -> dict[int, Ground]:
-    """Return what the map says of parcels. Units of a condominium have no outline of their own but that of their place."""
-    with connection.cursor() as cursor:
-        cursor.execute(_ZONES, [Layer.FLOOD_ZONE, list(ids)])
-        zones = dict(cursor.fetchall())
-        cursor.execute(_ROADS, [[Layer.ROAD, Layer.HIGHWAY], _NEAR_ROAD, list(ids)])
-        roads = dict(cursor.fetchall())
-        cursor.execute(_AWAY, [list(ids)])
-        away = dict(cursor.fetchall())
-    shaped = set(models.ParcelShape.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None).values_list("parcel_id", flat=True))
-    return {
-        pk: Ground(
-            tuple(zones.get(pk, ())) if has_layers and pk in shaped else None,
-            roads.get(pk),
-            None if away.get(pk) is None else away[pk] / _METERS_PER_MILE,
-        )
-        for pk in ids
-    }
-
-
 def rules_of(county: County) -> CountyRules:
     """Return what a county's parcels have in common."""
     zips = models.Area.objects.filter(kind="zip", county=county).values_list("text", flat=True)
@@ -354,12 +187,12 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
     rolls: dict[int, Roll] = {}
     for pk, on_roll, further in _rolls(here):
         rolls[pk], batch.further[pk] = on_roll, further
-    loans = _loans(here)
+    loans = loans_of(here)
     listings, described = _listings(here)
     # What a row's number leads to is read for the whole batch, and shared among its parcels.
-    events = _loan_events(rules.id, {one.number for found in loans.values() for one in found if one.number})
+    events = loan_events_of(rules.id, {one.number for found in loans.values() for one in found if one.number})
     changes = changes_of(rules.id, {one.listing_id for found in listings.values() for one in found})
-    transfers, cases, liens = transfers_of(here), _cases(here), _liens(here)
+    transfers, cases, liens = transfers_of(here), _cases(here), liens_of(here)
     buildings = _on_parcel(
         models.Building, here, Building, "number", "stories", "garage_spaces", "has_pool", "main_floor_beds", "condition", "id"
     )
@@ -375,7 +208,7 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
     dwellings = _dwellings(here)
     projects = _projects(parents)
     owned = _owned((one.owner_id for one in rolls.values() if one.owner_id), rules.has("contacts"))
-    grounds = _grounds(here, rules.has("layers"))
+    grounds = grounds_of(here, rules.has("layers"))
     nothing = AreaFigures()
     for pk in here:
         roll = rolls.get(pk)

@@ -149,7 +149,8 @@ def shared() -> Findings:
     lent = loan(date(2016, 11, 24), "refinance", 36_000, "0", covered=pair, lender="FERN SAVINGS BANK")
     second = loan(date(2017, 11, 24), "second", 9_000, "0", covered=unshared)
     return of(
-        ON_FILE,
+        ON_FILE | {"auctions": TODAY - 9 * DAY},
+        filed=s.Filed(auctions=[s.Auction(TODAY - 2 * DAY, "tax", "scheduled", None, 1)]),
         county={"levels": PriceLevels({2016: Median(Decimal(80), 5)}, Median(Decimal(100), 5))},
         roll=roll(
             living_area=1_000, land_value=Decimal(10_000), improvement_value=Decimal(0), property_class=None, land_use="1RES", units=2,

@@ -1,4 +1,4 @@
-"""Facts of a whole county, recomputed from its raw files by code that shares nothing with the application's.
+"""Facts of whole counties, recomputed from their raw files by code that shares nothing with the application's.
 
 The files are those that the demo is loaded from, read with the standard library; amounts are floats, dates are text. What the rules say
 (``core``'s, of the trade) is written here once more, plainly.
@@ -26,8 +26,7 @@ from jaded_ledger.find.results import value_of, with_values
 from jaded_ledger.records.models import ParcelFacts
 from tests.demo import DemoTestCase
 
-COUNTY, KEY = "Pike Hollow", "pike-hollow"
-TODAY, THROUGH = date(2026, 11, 24), date(2026, 10, 31)
+TODAY = date(2026, 11, 24)
 CLASSES = {1: "single-family", 2: "duplex", 3: "triplex", 4: "fourplex"}
 TRAITS = (
     "last-sale", "last-sale-price", "sale-parcels", "cash-purchase", "seller-financed", "sales-10y", "flips", "tax-years-delinquent",
@@ -63,11 +62,11 @@ def is_company(name: str) -> bool:
 
 
 class Deed:
-    def __init__(self, row: dict[str, str]) -> None:
+    def __init__(self, row: dict[str, str], through: date) -> None:
         self.recorded = date.fromisoformat(row["recorded_on"])
         sold = day(row["sold_on"])
         # A date that can't be: the deed is as old as its recording.
-        self.sold = sold if sold and sold <= min(self.recorded, THROUGH) else self.recorded
+        self.sold = sold if sold and sold <= min(self.recorded, through) else self.recorded
         self.kind, self.price = row["deed"], float(row["price"]) if row["price"] else None
         self.seller, self.buyer, self.number = row["grantor"], row["grantee"], row["document_number"]
         self.parcels = row["parcel_number"].split(";")
@@ -87,14 +86,18 @@ class Deed:
         return self.kind != "quitclaim" or bool(self.seller and self.buyer)
 
 
-class Recomputed(DemoTestCase):
+class PikeHollow(DemoTestCase):
+    """The mill town: companies that buy pairs, unpaid tax, a roll without classes."""
+
+    COUNTY, KEY, THROUGH, IS_LARGE = "Pike Hollow", "pike-hollow", date(2026, 10, 31), True
+
     @classmethod
     def setUpTestData(cls) -> None:
         super().setUpTestData()
         with tempfile.TemporaryDirectory() as folder:
-            write_county(Path(folder), KEY, world_county(KEY).share)
+            write_county(Path(folder), cls.KEY, world_county(cls.KEY).share)
             read = {
-                name: in_(Path(folder) / KEY, name)
+                name: in_(Path(folder) / cls.KEY, name)
                 for name in (
                     "roll",
                     "deeds",
@@ -113,7 +116,7 @@ class Recomputed(DemoTestCase):
         cls.deeds, cls.loans, cls.taxes = defaultdict(list), defaultdict(list), defaultdict(list)
         for row in read["deeds"]:
             for number in row["parcel_number"].split(";"):
-                cls.deeds[number].append(Deed(row))
+                cls.deeds[number].append(Deed(row, cls.THROUGH))
         for row in read["loans"]:
             for number in row["parcel_number"].split(";"):
                 cls.loans[number].append(row)
@@ -143,7 +146,7 @@ class Recomputed(DemoTestCase):
         traits = [CATALOGUE[key] for key in TRAITS]
         cls.facts = {
             row.parcel.number: {trait.key: value_of(row, trait) for trait in traits}
-            for row in with_values(ParcelFacts.objects.filter(county__name=COUNTY), traits).select_related("parcel")
+            for row in with_values(ParcelFacts.objects.filter(county__name=cls.COUNTY), traits).select_related("parcel")
         }
 
     def share(self, number: str, parcels: list[str]) -> float | None:
@@ -154,14 +157,14 @@ class Recomputed(DemoTestCase):
         return [deed for deed in self.deeds[number] if deed.is_sale and deed.sold <= TODAY]
 
     def hold(self, key: str, expected: dict[str, object], least: int) -> None:
-        """Hold a trait against what was recomputed; at least so many of the county's parcels must have something."""
+        """Hold a trait against what was recomputed; at least so many parcels of a large county must have something."""
         wrong = {
             number: (value, self.facts[number][key])
             for number, value in expected.items()
             if not self.is_same(value, self.facts[number][key])
         }
         self.assertEqual(wrong, {}, f"{len(wrong)} of {len(expected)}")
-        self.assertGreaterEqual(sum(value not in (None, "none", False, 0) for value in expected.values()), least)
+        self.assertGreaterEqual(sum(value not in (None, "none", False, 0) for value in expected.values()), least if self.IS_LARGE else 1)
 
     @staticmethod
     def is_same(one: object, other: object) -> bool:
@@ -174,7 +177,7 @@ class Recomputed(DemoTestCase):
         self.hold("last-sale", {number: sale and sale.sold for number, sale in last.items()}, 1_000)
         self.hold("last-sale-price", {number: sale and round(sale.price) for number, sale in last.items()}, 1_000)
         self.hold("sale-parcels", {number: sale and len(sale.parcels) for number, sale in last.items()}, 1_000)
-        self.assertGreater(sum(len(sale.parcels) > 1 for sale in last.values() if sale), 20)
+        self.assertGreater(sum(len(sale.parcels) > 1 for sale in last.values() if sale), 20 if self.IS_LARGE else 5)
         by_foot = {}
         for number, sale in last.items():
             area, share = self.roll[number]["living_area"], sale and self.share(number, sale.parcels)
@@ -200,7 +203,7 @@ class Recomputed(DemoTestCase):
                 continue
             sale, paid_by = sales[-1], self.purchase_loans(number, sales[-1])
             credit[number] = sale.by_seller
-            is_reached = max(sale.sold, sale.recorded) + timedelta(30) <= THROUGH
+            is_reached = max(sale.sold, sale.recorded) + timedelta(30) <= self.THROUGH
             cash[number] = False if sale.by_seller or paid_by else True if is_reached else None
         self.hold("cash-purchase", cash, 300)
         self.hold("seller-financed", credit, 30)
@@ -227,7 +230,7 @@ class Recomputed(DemoTestCase):
 
     def test_tax(self) -> None:
         late = {
-            number: [row for row in self.taxes[number] if float(row["due"] or 0) and int(row["year"]) < THROUGH.year]
+            number: [row for row in self.taxes[number] if float(row["due"] or 0) and int(row["year"]) < self.THROUGH.year]
             for number in self.roll
         }
         self.hold("tax-years-delinquent", {number: len(rows) for number, rows in late.items()}, 100)
@@ -236,7 +239,7 @@ class Recomputed(DemoTestCase):
     def test_class_by_code_and_units(self) -> None:
         told = {number: row["class"] or CLASSES.get(int(row["units"] or 0)) for number, row in self.roll.items()}
         self.hold("class", told, 3_200)
-        self.assertGreater(sum(not row["class"] for row in self.roll.values()), 2_500)
+        self.assertEqual(sum(not row["class"] for row in self.roll.values()) > 2_500, self.KEY == "pike-hollow")
 
     def test_what_goes_on(self) -> None:
         for key, open_ones in self.open.items():
@@ -305,4 +308,10 @@ class Recomputed(DemoTestCase):
         wrong = {number: (value, self.facts[number]["loan-balance"]) for number, value in expected.items()
                  if self.facts[number]["loan-balance"] is None or abs(self.facts[number]["loan-balance"] - value) > 1}  # fmt: skip
         self.assertEqual(wrong, {}, f"{len(wrong)} of {len(expected)}")
-        self.assertGreater(sum(value > 0 for value in expected.values()), 300)
+        self.assertGreater(sum(value > 0 for value in expected.values()), 300 if self.IS_LARGE else 30)
+
+
+class OdellMarsh(PikeHollow):
+    """The country: few deeds, and owners elsewhere."""
+
+    COUNTY, KEY, THROUGH, IS_LARGE = "Odell Marsh", "odell-marsh", date(2026, 11, 12), False

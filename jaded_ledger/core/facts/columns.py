@@ -2,88 +2,35 @@
 
 from __future__ import annotations
 
-from decimal import Decimal
-from typing import TypeVar
-
 from jaded_ledger.core.criteria.catalogue import choices
-from jaded_ledger.core.criteria.catalogue.choices import key_of
-from jaded_ledger.core.criteria.traits import Choice
 from jaded_ledger.core.distress.signals import LIEN_SIGNALS, TOLD_BY, SignalKind
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.history import outcomes, signs_ever
-from jaded_ledger.core.facts.record import NOT_DESCRIBED, NOT_ON_ROLL, Described
+from jaded_ledger.core.facts.listing_columns import listing, rents
+from jaded_ledger.core.facts.record import NOT_DESCRIBED, NOT_ON_ROLL
+from jaded_ledger.core.facts.stored_values import Codes, Columns, first_known, is_there, ratio, rounded, whole_dollars
 from jaded_ledger.core.market.land import SQFT_PER_ACRE, percent_of_usual, possible_lots
-from jaded_ledger.core.market.listings import SpecialListingConditions, StandardStatus, offer_of
-from jaded_ledger.core.market.offers import seller_kind
-from jaded_ledger.core.market.on_market import ENDED, Chain, Listing
 
-Columns = dict[str, object]
-Known = TypeVar("Known")
-
-_MOST = 2_147_483_647
-"""A column of whole numbers holds no more."""
-
-
-class _Codes(dict[str | None, int | None]):
-    """The codes of declared choices by a vocabulary's words, each word spelt as a key once: millions are looked up."""
-
-    def __init__(self, of: tuple[Choice, ...]) -> None:
-        super().__init__({None: None, "": None})
-        self._of = {choice.key: choice.code for choice in of}
-
-    def __missing__(self, word: str) -> int:
-        self[word] = self._of[key_of(word)]
-        return self._of[key_of(word)]
-
-
-_ACQUIRED = _Codes(choices.ACQUIRED)
-_AMENITIES = _Codes(choices.AMENITIES)
-_AUCTION_KINDS = _Codes(choices.AUCTION_KINDS)
-_AUCTION_RESULTS = _Codes(choices.AUCTION_RESULTS)
-_CASE_STATUSES = _Codes(choices.CASE_STATUSES)
-_DEEDS = _Codes(choices.DEEDS)
-_DISAGREEMENTS = _Codes(choices.DISAGREEMENTS)
-_LOAN_KINDS = _Codes(choices.LOAN_KINDS)
-_OCCUPANTS = _Codes(choices.OCCUPANTS)
-_OFFERS = _Codes(choices.OFFERS)
-_OWNER_KINDS = _Codes(choices.OWNER_KINDS)
-_ROLES = _Codes(choices.ROLES)
-_SELLER_KINDS = _Codes(choices.SELLER_KINDS)
-_SIGNALS = _Codes(choices.SIGNALS)
-_SIGNS = _Codes(choices.SIGNS)
-_STAGES = _Codes(choices.STAGES)
-_STATUSES = _Codes(choices.STATUSES)
-_TENURES = _Codes(choices.TENURES)
-
-
-def whole_dollars(amount: Decimal | None) -> int | None:
-    """Return an amount as facts keep it."""
-    return None if amount is None else max(-_MOST, min(_MOST, round(amount)))
-
-
-def rounded(number: Decimal | float | None, places: int = 2) -> float | None:
-    """Return a figure to so many places, as facts keep it."""
-    return None if number is None else round(float(number), places)
-
-
-def _is_there(row: object, *, on_file: bool) -> bool | None:
-    """Return whether there is such a row: that there is none is known only where its kind of record is on file."""
-    return True if row else (False if on_file else None)
-
-
-def _first_known(*said: Known | None) -> Known | None:
-    return next((one for one in said if one is not None), None)
-
-
-def _ratio(part: Decimal | None, whole: Decimal | None) -> float | None:
-    return None if part is None or not whole else rounded(part / whole * 100)
+_ACQUIRED = Codes(choices.ACQUIRED)
+_AMENITIES = Codes(choices.AMENITIES)
+_AUCTION_KINDS = Codes(choices.AUCTION_KINDS)
+_AUCTION_RESULTS = Codes(choices.AUCTION_RESULTS)
+_CASE_STATUSES = Codes(choices.CASE_STATUSES)
+_DEEDS = Codes(choices.DEEDS)
+_DISAGREEMENTS = Codes(choices.DISAGREEMENTS)
+_LOAN_KINDS = Codes(choices.LOAN_KINDS)
+_OWNER_KINDS = Codes(choices.OWNER_KINDS)
+_ROLES = Codes(choices.ROLES)
+_SIGNALS = Codes(choices.SIGNALS)
+_STAGES = Codes(choices.STAGES)
+_TENURES = Codes(choices.TENURES)
 
 
 def derive_columns(found: Findings) -> Columns:
     """Return the facts by their column. Texts stand for themselves: whoever stores them gives them their ids."""
     parts = (_place, _ground, _project, _land, _house, _listed_house, _permits, _owner, _title, _value, _debt, _sales, _flips)
     columns: Columns = {}
-    for part in (*parts, _taxes, _courts, _signals, _signal_events, _signals_ever, _listing, _rents):
+    for part in (*parts, _taxes, _courts, _signals, _signal_events, _signals_ever, listing, rents):
         columns |= part(found)
     return columns
 
@@ -111,7 +58,7 @@ def _ground(found: Findings) -> Columns:
     return {
         "flood_zone": ", ".join(ground.flood_zones or ()),
         "in_flood_zone": None if ground.flood_zones is None else bool(ground.flood_zones),
-        "waterfront": _first_known((found.roll or NOT_ON_ROLL).waterfront, (found.described or NOT_DESCRIBED).waterfront),
+        "waterfront": first_known((found.roll or NOT_ON_ROLL).waterfront, (found.described or NOT_DESCRIBED).waterfront),
         "road_class": ground.road_class or "",
     }
 
@@ -119,10 +66,10 @@ def _ground(found: Findings) -> Columns:
 def _project(found: Findings) -> Columns:
     project, on_file = found.record.project, found.county.has("projects")
     amenities = [_AMENITIES[amenity] for amenity in project.amenities] if project else []
-    fee = _first_known((found.roll or NOT_ON_ROLL).hoa_fee, (found.described or NOT_DESCRIBED).association_fee)
+    fee = first_known((found.roll or NOT_ON_ROLL).hoa_fee, (found.described or NOT_DESCRIBED).association_fee)
     return {
         "project": project.name if project else "",
-        "in_project": _is_there(project, on_file=on_file),
+        "in_project": is_there(project, on_file=on_file),
         "amenities": amenities if project or on_file else None,
         "hoa_fee": whole_dollars(fee),
     }
@@ -179,7 +126,7 @@ def _listed_house(found: Findings) -> Columns:
 def _permits(found: Findings) -> Columns:
     permit = found.last_permit
     return {
-        "has_permit": _is_there(permit, on_file=found.county.has("permits")),
+        "has_permit": is_there(permit, on_file=found.county.has("permits")),
         "last_permit": permit and permit.issued_on,
         "last_permit_kind": permit.kind if permit else "",
         "last_permit_cost": whole_dollars(permit and permit.cost),
@@ -243,11 +190,11 @@ def _debt(found: Findings) -> Columns:
         "loan_balance": whole_dollars(owed),
         "open_loans": None if found.is_debt_unknown else len(found.open_loans),
         "blanket_loan": found.has_blanket_loan,
-        "has_loan": _is_there(loan, on_file=has_loans),
+        "has_loan": is_there(loan, on_file=has_loans),
         "last_loan": loan and loan.recorded_on,
         "last_loan_kind": _LOAN_KINDS[loan.kind or "not-stated"] if loan else None,
         "lender_id": loan and loan.lender_id,
-        "ltv": _ratio(owed, worth.value if worth else None),
+        "ltv": ratio(owed, worth.value if worth else None),
         "free_and_clear": found.is_free_and_clear,
     }
 
@@ -273,7 +220,7 @@ def _flips(found: Findings) -> Columns:
     flip = found.flips[-1] if found.flips else None
     return {
         "flips": len(found.flips) if found.are_flips_known else None,
-        "was_flipped": _is_there(flip, on_file=found.are_flips_known),
+        "was_flipped": is_there(flip, on_file=found.are_flips_known),
         "flip_margin": whole_dollars(flip.margin if flip else None),
         "flip_days": flip and flip.days,
     }
@@ -341,7 +288,7 @@ def _signal_events(found: Findings) -> Columns:
     columns: Columns = {}
     for kind, event, column in _DATED:
         signal = found.open_signals.get(kind)
-        columns[event] = _is_there(signal, on_file=found.county.has(TOLD_BY[kind]))
+        columns[event] = is_there(signal, on_file=found.county.has(TOLD_BY[kind]))
         columns[column] = signal and signal.on
     return columns
 
@@ -352,115 +299,4 @@ def _signals_ever(found: Findings) -> Columns:
         "signs_ever": [_SIGNALS[kind] or 0 for kind, _ in ever] or None,
         "signs_ever_days": [day for _, day in ever] or None,
         "outcome_days": list(outcomes(found)) or None,
-    }
-
-
-def _offered_now(listing: Listing | None) -> bool:
-    return listing is not None and listing.status not in ENDED
-
-
-def _on_offer(found: Findings) -> list[int]:
-    asked = (found.chain.latest if found.chain else None, found.latest_lease)
-    return [choice.code for choice, listing in zip(choices.ON_OFFER, asked, strict=True) if _offered_now(listing)]
-
-
-def _offer(listing: Listing | None) -> str:
-    if listing is None:
-        return choices.NONE
-    return offer_of(listing.property_type, listing.conditions, has_office=bool(listing.office))
-
-
-_NEVER_LISTED: Columns = dict.fromkeys(
-    (
-        "last_listed", "list_date", "first_seen", "seller_name_id", "seller_kind", "seller_role", "ownership", "status", "status_since",
-        "list_price", "original_price", "price_cut", "price_cuts", "list_sqft", "days_on_market", "active_since", "cumulative_days",
-        "cumulative_since", "relistings", "expires", "list_to_assessed", "percent_of_median", "asking_yield", "sale_to_list", "occupant",
-    )
-) | {"listing_number": "", "source": "", "remarks": ()}  # fmt: skip
-
-
-def _listing(found: Findings) -> Columns:
-    has_listings = found.record.county.has("listings")
-    offered: Columns = {
-        "ever_listed": found.chain is not None if has_listings else None,
-        "on_offer": _on_offer(found) if has_listings else None,
-        "offer": _OFFERS[_offer(found.latest_offer)] if has_listings else None,
-        "short_sale": False if has_listings else None,
-        "competition": [_SIGNS[sign] for sign in found.competition] if has_listings else None,
-        "is_active": found.is_active if has_listings else None,
-        "was_sold_listed": bool(found.chain and found.chain.latest.status == StandardStatus.CLOSED) if has_listings else None,
-    }
-    return offered | (_NEVER_LISTED if found.chain is None else _listed(found))
-
-
-def _rents(found: Findings) -> Columns:
-    in_place, advertised, potential, usual = found.rent_in_place, found.rent_advertised, found.rent_potential, found.rent_of_area
-    return {
-        "is_let": found.is_let,
-        "rent_in_place": whole_dollars(in_place and in_place.amount),
-        "is_advertised_to_let": _is_there(advertised, on_file=found.county.has("listings")),
-        "rent_advertised": whole_dollars(advertised and advertised.amount),
-        "rent_potential": whole_dollars(potential and potential.amount),
-        "rent_area": whole_dollars(usual.value if usual else None),
-    }
-
-
-def _listed(found: Findings) -> Columns:
-    chain = found.chain
-    assert chain is not None  # asked of what was listed
-    said, latest = found.described or NOT_DESCRIBED, chain.latest
-    return (
-        _seller(said, latest)
-        | _asking_price(found, chain)
-        | _time_on_market(chain)
-        | {
-            "listing_number": latest.listing_id,
-            "source": latest.source,
-            "status": _STATUSES[latest.status],
-            "occupant": _OCCUPANTS[said.occupant],
-            "remarks": said.remarks,
-        }
-    )
-
-
-def _seller(said: Described, listing: Listing) -> Columns:
-    return {
-        "seller_name_id": said.seller_id,
-        "seller_kind": _OWNER_KINDS[said.seller_kind],
-        "seller_role": _ROLES[said.seller_role or choices.NOBODY] if said.seller_id else None,
-        "ownership": _SELLER_KINDS[seller_kind(listing.conditions, said.seller_kind)],
-        "short_sale": listing.conditions == SpecialListingConditions.SHORT_SALE,
-    }
-
-
-def _asking_price(found: Findings, chain: Chain) -> Columns:
-    roll, listing = found.roll or NOT_ON_ROLL, chain.latest
-    asked, first = listing.list_price, listing.original_list_price
-    area = (found.described or NOT_DESCRIBED).living_area or roll.living_area
-    return {
-        "list_price": whole_dollars(asked),
-        "original_price": whole_dollars(first),
-        "price_cut": _ratio(first - asked, first) if first is not None and asked is not None else None,
-        "price_cuts": len(chain.cuts),
-        "list_sqft": rounded(asked / area) if asked is not None and area else None,
-        "list_to_assessed": _ratio(asked, roll.market_value),
-        "percent_of_median": rounded(found.percent_of_median),
-        "asking_yield": rounded(found.asking_yield),
-        "sale_to_list": _ratio(listing.close_price, asked) if listing.status == StandardStatus.CLOSED else None,
-    }
-
-
-def _time_on_market(chain: Chain) -> Columns:
-    listing, of_latest, of_all = chain.latest, chain.days, chain.cumulative
-    return {
-        "last_listed": listing.begun_on,
-        "list_date": listing.listing_contract_date,
-        "first_seen": listing.first_seen_on,
-        "status_since": chain.status_since,
-        "days_on_market": of_latest.days,
-        "active_since": of_latest.since,
-        "cumulative_days": of_all.days,
-        "cumulative_since": of_all.since,
-        "relistings": len(chain.listings) - 1,
-        "expires": listing.expiration_date,
     }

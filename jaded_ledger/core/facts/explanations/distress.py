@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.distress.filings import CaseKind
-from jaded_ledger.core.distress.signals import Signal, SignalKind
+from jaded_ledger.core.distress.signals import AHEAD, Signal, SignalKind
 from jaded_ledger.core.facts.explanations.entries import Entry, Source, day, kind_text, money, not_on_file
 from jaded_ledger.core.facts.findings import Findings
 
@@ -88,6 +88,8 @@ def auctions(found: Findings, trait: Trait) -> Iterator[Entry]:
     yield from not_on_file(found, "auctions")
     for auction in sorted(found.record.filed.auctions):
         ahead = "to be held" if auction == found.next_auction else found.auction_result(auction).replace("-", " ")
+        if auction.status in AHEAD and found.reach("auctions") < auction.held_on < found.today:
+            ahead = f"{ahead}; its day has passed, and the records reach only {day(found.reach('auctions'))}"
         yield Entry(f"{auction.kind.capitalize()} auction", day(auction.held_on), ahead, (Source("auction", auction.key),))
     if not found.record.filed.auctions and found.county.has("auctions"):
         yield Entry("On record", "none")
