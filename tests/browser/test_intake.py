@@ -67,7 +67,7 @@ class Intake(BrowserCase):
         self.assertEqual(page.input_value("#fills-1"), "parcel_number")
         self.chosen(page, "#fills-3", "kind")
         self.chosen(page, "#fills-6", "left out")
-        expect(page.locator(".as-read")).to_contain_text("2 would be refused")
+        expect(page.locator(".as-read")).to_contain_text("1 would be refused. 1 would go in with a value left unknown")
         expect(page.locator(".as-read")).to_contain_text("1 names a parcel that is not on record")
         expect(page.locator(".as-read tr.why").first).to_be_visible()
         self.assert_accessible(page)
