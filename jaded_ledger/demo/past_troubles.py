@@ -22,7 +22,7 @@ _IN_COURT = 0.4
 _DEFAULTED_BEFORE_SALE, _DEFAULTED_AND_STAYED = 0.03, 0.016
 _LATE_BEFORE_SALE = 0.05
 _UNTOLD = 0.2
-_PARTED_BEFORE_SALE = 0.012
+_PARTED_BEFORE_SALE, _MADE_UP = 0.008, 0.02
 
 
 def _sales(home: Home) -> Iterator[tuple[Tenure, Tenure]]:
@@ -106,12 +106,22 @@ def _defaults(books: Books, home: Home, rng: Random) -> None:
 
 def _divorces(books: Books, home: Home, rng: Random) -> None:
     for seller, buyer in _sales(home):
-        if " & " in seller.owner and seller.company is None and rng.random() < _PARTED_BEFORE_SALE:
-            assert buyer.since is not None  # only sales that are dated
-            one, _, other = seller.owner.partition(" & ")
-            case = Case(books, home, "divorce", "FA", _before(buyer.since, rng), status="disposed", since=buyer.since)
-            case.party("petitioner", other if " " in other else f"{people.surname_of(seller.owner)} {other}")
-            case.party("respondent", one)
+        if " & " not in seller.owner or seller.company is not None:
+            continue
+        assert buyer.since is not None  # only sales that are dated
+        drawn = rng.random()
+        if drawn < _PARTED_BEFORE_SALE:
+            _divorce(books, home, seller, _before(buyer.since, rng), "disposed", buyer.since)
+        elif drawn < _PARTED_BEFORE_SALE + _MADE_UP and seller.since and (buyer.since - seller.since).days > 1500:
+            filed = seller.since + timedelta(days=rng.randrange(200, 1000))
+            _divorce(books, home, seller, filed, "dismissed", filed + timedelta(days=rng.randrange(30, 200)))
+
+
+def _divorce(books: Books, home: Home, couple: Tenure, filed: date, status: str, ended: date) -> None:
+    one, _, other = couple.owner.partition(" & ")
+    case = Case(books, home, "divorce", "FA", filed, status=status, since=ended)
+    case.party("petitioner", other if " " in other else f"{people.surname_of(couple.owner)} {other}")
+    case.party("respondent", one)
 
 
 def _auction_without_result(books: Books, home: Home, rng: Random) -> None:

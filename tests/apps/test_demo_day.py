@@ -8,10 +8,12 @@ import tempfile
 from datetime import date, timedelta
 from pathlib import Path
 
+from django.core.cache import caches
 from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.db.models import F
 
+from jaded_ledger.demo.management.commands.demo import Command
 from jaded_ledger.intake.models import Refusal
 from jaded_ledger.records.clock import today
 from jaded_ledger.records.models import (
@@ -134,3 +136,11 @@ class Days(DemoTestCase):
             call_command("demo_day", stdout=io.StringIO())
         with self.assertRaisesRegex(CommandError, "at least 1"):
             call_command("demo_day", days=0)
+
+
+class Anew(DemoTestCase):
+    def test_nothing_that_was_counted_before_is_remembered(self) -> None:
+        caches["tallies"].set("counted of records that are gone", 1)
+        Command()._throw_away()
+        self.assertFalse(County.objects.exists())
+        self.assertIsNone(caches["tallies"].get("counted of records that are gone"))

@@ -247,6 +247,14 @@ class LiftOnRecord(DemoTestCase):
             self.assertEqual(one.is_withheld, one.kind in TRACELESS or one.cases < LEAST_CASES)
         self.assertEqual(lifts_on_record(), found)
 
+    def test_owners_in_distress_sell_more_often(self) -> None:
+        """Common practice: within a year some do, most don't. A range above 1 is more than chance."""
+        found = {one.kind: one for one in lifts_on_record()}
+        for kind in (SignalKind.PROBATE, SignalKind.NOTICE_OF_DEFAULT, SignalKind.LIS_PENDENS, SignalKind.TAX_SUIT, SignalKind.DIVORCE):
+            with self.subTest(kind=kind):
+                self.assertGreater(found[kind].range[0], 1)
+                self.assertTrue(0.05 < found[kind].share < 0.5, found[kind].share)
+
     def test_the_worker_counts_it_before_somebody_looks(self) -> None:
         put_up_version()
         count_lifts(0)

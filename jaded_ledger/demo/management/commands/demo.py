@@ -12,6 +12,7 @@ from typing import Any
 
 import django
 from django.apps import apps
+from django.core.cache import caches
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import connection
 from psycopg import sql
@@ -93,6 +94,8 @@ class Command(BaseCommand):
         tables = [sql.Identifier(model._meta.db_table) for model in models]
         with connection.cursor() as cursor:
             cursor.execute(sql.SQL("TRUNCATE {} CASCADE").format(sql.SQL(", ").join(tables)))
+        # Facts are numbered from the beginning again: what was counted under the same numbers speaks of others.
+        caches["tallies"].clear()
 
     def _people(self) -> Team:
         team, _ = Team.objects.get_or_create(name=people.TEAM)
