@@ -15,13 +15,13 @@ from jaded_ledger.find.results import cell_text, value_of, with_values
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
 
 KEY_TRAITS = (
-    "owner-name", "owner-kind", "years-owned", "owner-occupied", "mailing-address", "estimated-value", "loan-balance", "equity",
-    "equity-pct", "urgency", "on-list", "tag", "stage", "signals", "class", "beds", "baths", "living-area", "lot-sqft", "lot-acres",
-    "year-built", "last-sale", "last-sale-price", "status", "list-price", "cumulative-days", "parcels-owned", "acquired", "assessed-value",
-    "tax-bill",
+    "owner-name", "owner-not-on-deed", "owner-kind", "years-owned", "owner-occupied", "mailing-address", "estimated-value",
+    "loan-balance", "blanket-loan", "seller-financed", "equity", "equity-pct", "urgency", "on-list", "tag", "stage", "signals",
+    "class", "beds", "baths", "living-area", "lot-sqft", "lot-acres", "year-built", "last-sale", "last-sale-price", "status",
+    "list-price", "cumulative-days", "parcels-owned", "acquired", "assessed-value", "tax-bill",
 )  # fmt: skip
-CAUTIONS = ("owner-not-on-deed", "seller-financed", "blanket-loan")
-"""Flags that are told only of a property that has them: by each, another figure means something else."""
+CAUTIONS = frozenset({"owner-not-on-deed", "seller-financed", "blanket-loan"})
+"""Flags that are told only of a property that has them: by each, the figure above it means something else."""
 _ACRES_FROM = 43_560
 NEAR = 300
 """How far the list of neighbors reaches, in feet."""
@@ -37,6 +37,7 @@ class Figure:
     text: str
     meaning: str
     is_unknown: bool
+    is_caution: bool = False
 
 
 @dataclass(frozen=True)
@@ -53,7 +54,7 @@ class Other:
 
 def facts_of(parcel: Parcel, scope: Scope) -> ParcelFacts | None:
     """Return a parcel's searchable row with all that its traits are read from; None for a retired parcel."""
-    traits = [CATALOGUE[key] for key in (*KEY_TRAITS, *CAUTIONS, "address", "city", "zip", "county", "parcel-number")]
+    traits = [CATALOGUE[key] for key in (*KEY_TRAITS, "address", "city", "zip", "county", "parcel-number")]
     return with_values(parcels(scope).filter(parcel=parcel), traits).first()
 
 
@@ -61,7 +62,7 @@ def key_figures(facts: ParcelFacts) -> list[Figure]:
     """Return the key figures. The lot is given in acres where it is an acre or more; what was never listed has no listing's figures."""
     in_acres = facts.lot_sqft is not None and facts.lot_sqft >= _ACRES_FROM
     found = []
-    for key in (*KEY_TRAITS, *CAUTIONS):
+    for key in KEY_TRAITS:
         if key == ("lot-sqft" if in_acres else "lot-acres"):
             continue
         trait = CATALOGUE[key]
@@ -71,7 +72,7 @@ def key_figures(facts: ParcelFacts) -> list[Figure]:
         if (value == NONE and trait.event) or (trait.of_team and value == ()):
             continue
         unit = f" {trait.unit}" if trait.unit and value is not None and trait.unit not in trait.label else ""
-        found.append(Figure(key, trait.label, f"{cell_text(facts, trait, value)}{unit}", trait.meaning, value is None))
+        found.append(Figure(key, trait.label, f"{cell_text(facts, trait, value)}{unit}", trait.meaning, value is None, key in CAUTIONS))
     return found
 
 

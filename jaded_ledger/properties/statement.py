@@ -18,6 +18,7 @@ from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.title.sales import DeedType
 from jaded_ledger.find.explanations import ROWS
 from jaded_ledger.properties.record_kinds import PropertyRecord
+from jaded_ledger.properties.tables import doubts_told
 from jaded_ledger.records import models
 from jaded_ledger.records.models import Filed, RecordedName
 
@@ -58,6 +59,11 @@ class StatementLine:
     def is_computed(self) -> bool:
         """Whether no document says so: principal by schedule, or a debt that ends with another's beginning."""
         return self.row is None
+
+    @property
+    def doubts(self) -> str:
+        """What of the document could not be so; blank for most."""
+        return doubts_told(self.row) if self.row else ""
 
 
 def _name(name: RecordedName | None) -> str:

@@ -97,12 +97,17 @@ def shown_fields(kind: RecordKind) -> list[models.Field]:
     return [field for field in own_fields(kind.model) if field.related_model not in _LINKED and not isinstance(field, GeometryField)]
 
 
+def doubts_told(row: Filed) -> str:
+    """Return what of a row could not be so, in words."""
+    return "; ".join(f"{name} “{said}” {reason}" for name, (said, reason) in row.doubts.items())
+
+
 def _cells(kind: RecordKind, row: Any, fields: Sequence[models.Field], parcel: Parcel) -> tuple[Cell, ...]:
     found = [Cell(label_of(field), _text(row, field), is_figure(field), isinstance(field, models.TextField)) for field in fields]
     if covers_several(kind.model):
         found.append(Cell("with", listed_numbers(sorted(one.number for one in row.parcels.all() if one != parcel))))
     if row.doubts:
-        found.append(Cell("doubtful", "; ".join(f"{name} “{said}” {reason}" for name, (said, reason) in row.doubts.items())))
+        found.append(Cell("doubtful", doubts_told(row)))
     if not kind.fields or FURTHER in kind.fields:
         found += [Cell(name, in_reading_case(str(value))) for name, value in row.further.items()]
     return tuple(found)

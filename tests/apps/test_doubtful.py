@@ -61,6 +61,8 @@ class Doubtful(FileCase):
         self.assertIn("dated as of its recording: “2026-11-05” lies after its recording on 2026-11-04", told)
         page = page_text(self.client.get(reverse("properties:property", args=[parcel.pk])).content.decode())
         self.assertIn("sold_on “04/31/2020” is not a date", page)
+        statement = page[page.index("Statement") : page.index("Owner and address")]
+        self.assertEqual(statement.count("doubtful"), 4)
 
     def test_it_comes_back_corrected_and_supersedes(self) -> None:
         first = self.taken("deeds", self.deeds(f"D1,2026-11-02,2031-04-05,warranty,9x,KELM DORA,BRANDVOLD PETER,{NUMBER}"), 1, 1)
