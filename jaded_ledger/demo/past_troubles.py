@@ -21,7 +21,7 @@ _IN_COURT = 0.4
 """How many estates that sell a house go through the courts."""
 _DEFAULTED_BEFORE_SALE, _DEFAULTED_AND_STAYED = 0.03, 0.016
 _LATE_BEFORE_SALE = 0.05
-_UNTOLD = 0.2
+_UNTOLD = 0.4
 _PARTED_BEFORE_SALE, _MADE_UP = 0.008, 0.02
 
 
@@ -126,9 +126,9 @@ def _divorce(books: Books, home: Home, couple: Tenure, filed: date, status: str,
 
 def _auction_without_result(books: Books, home: Home, rng: Random) -> None:
     """Tell of a sale whose day has passed, and of which the clerk has not said what became of it."""
-    if "foreclosure auction" in home.notes and rng.random() < _UNTOLD:
+    if "tax suit judgment" in home.notes and "tax auction" not in home.notes and rng.random() < _UNTOLD:
         held = books.county.recorded_through - timedelta(days=rng.randrange(4, 40))
-        books.enter("auctions", parcel_number=home.number, kind="foreclosure", held_on=held, place="Courthouse steps", status="scheduled")
+        books.enter("auctions", parcel_number=home.number, kind="tax", held_on=held, place="County board room", status="scheduled")
 
 
 def past_troubles(books: Books, home: Home) -> None:

@@ -131,6 +131,24 @@ class Editors(AskingCase):
         self.assert_counted(page)
 
     @in_browser
+    def test_any_at_all_gives_way_to_a_value(self, page: Page) -> None:
+        self.open(page, "county: Tamarack\nlist-price: any")
+        self.assert_counted(page)
+        page.click("#edit-0")
+        expect(page.locator("#editor [name=there]")).to_have_value("any")
+        self.assert_accessible(page)
+        page.keyboard.type("150k")
+        expect(page.locator("#editor [name=there]")).to_have_value("")
+        page.keyboard.press("Enter")
+        self.assert_text(page, "county: Tamarack\nlist-price: 150000..")
+        page.click("#edit-0")
+        page.select_option("#editor [name=there]", "none")
+        expect(page.locator("#leaves")).to_contain_text(f"leaves {self.count('county: Tamarack' + chr(10) + 'list-price: none'):,}")
+        page.click("#editor [name=set]")
+        self.assert_text(page, "county: Tamarack\nlist-price: none")
+        self.assert_counted(page)
+
+    @in_browser
     def test_values_are_narrowed_by_typing_and_every_editor_is_accessible(self, page: Page) -> None:
         self.open(
             page,

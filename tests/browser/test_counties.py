@@ -28,10 +28,10 @@ class Counties(BrowserCase):
         self.assertEqual(self.matches(page), 5_300)
         # The head says how far the records reach of all that are chosen.
         expect(page.locator("#stands-on")).to_contain_text("31 Oct 2026")
-        page.fill("#typed", "class: single-family")
+        page.fill("#typed", "baths: 2")
         page.press("#typed", "Enter")
-        # What neither roll nor land-use code tells fell out for that alone: the line shows how many, and a click keeps them.
-        unknown = self.orm(lambda: ParcelFacts.objects.filter(county__name__in=["Odell Marsh", "Pike Hollow"], property_class=None).count())
+        # Where the roll doesn't say, it fell out for that alone: the line shows how many, and a click keeps them.
+        unknown = self.orm(lambda: ParcelFacts.objects.filter(county__name__in=["Odell Marsh", "Pike Hollow"], baths=None).count())
         self.assertGreater(unknown, 0)
         expect(page.locator("#line-0 .none")).to_have_text(f"{unknown:,} not known")
         kept = self.matches(page)
@@ -39,7 +39,7 @@ class Counties(BrowserCase):
         expect(page.locator("#line-0 .none")).to_have_count(0)
         self.assertEqual(self.matches(page), kept + unknown)
         self.choose(page, "Odell Marsh")
-        self.assertEqual(self.lines(page), ["class single-family, or not known"])
+        self.assertEqual(self.lines(page), ["baths 2, or not known"])
         self.assert_accessible(page)
         page.go_back()
         expect(page.locator("#stands-on")).to_have_text(re.compile(r"^Odell Marsh\s+through .+ ·\s+Pike Hollow\s+through"))

@@ -34,6 +34,15 @@ document.addEventListener("input", (event) => {
   }
 });
 
+// Who names values has given up asking for any at all or for none. In the capture phase: before the line is previewed.
+function asksByValue(event) {
+  const there = $('#editor [name="there"]');
+  const field = event.target;
+  if (!there || !field.matches?.("#editor input, #editor textarea, #editor select, #editor .edits")) return;
+  if (!field.matches('[name="there"], [name="sense"], [name="unknown"], [name="ask"], [name="raw"], [data-narrows]')) there.value = "";
+}
+for (const kind of ["input", "change", "brushed"]) document.addEventListener(kind, asksByValue, true);
+
 // The phrase book adds to what is there.
 document.addEventListener("click", (event) => {
   const group = event.target.closest?.("#editor [data-phrases]");
