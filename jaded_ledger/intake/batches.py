@@ -48,6 +48,8 @@ class CheckedRow:
     digest: str = ""
     doubts: list[RefusedRowError] = field(default_factory=list)
     """What of it can't be so, and was left unknown."""
+    corrects: str = ""
+    """The digest of the doubtful row that it corrects; blank where it corrects none."""
 
     @property
     def said_of_doubts(self) -> dict[str, list[str]]:
@@ -96,29 +98,36 @@ class CountyIntake:
             key: rest
             for key, *rest in model.objects.filter(
                 county=self.county, superseded_at=None, natural_key__in=among(row.key for row in rows)
-            ).values_list("natural_key", "id", "digest", "source_file_id", *model.carried)
+            ).values_list("natural_key", "id", "digest", "corrects", "doubts", "source_file_id", *model.carried)
         }
         fresh: list[CheckedRow] = []
         outdated: dict[str, int] = {}
+        corrected: set[str] = set()
         for row in rows:
             before = current.get(row.key)
             row.values |= dict.fromkeys(model.carried, self.as_of)
             if before is None:
                 fresh.append(row)
                 continue
-            pk, digest, source_file, *carried = before
+            pk, digest, corrects, doubts, source_file, *carried = before
             row.values |= dict(zip(model.carried, carried, strict=True))
             if source_file == self.file.pk:
                 refused.append((row.line, row.line.refuse("", "stands in this file more than once")))
-            elif digest == row.digest:
+            elif row.digest in (digest, corrects):
+                # A doubtful row that was corrected since says nothing new when it comes again.
                 self.file.same += 1
                 self.held.add(pk)
+                if row.digest != digest:
+                    corrected.add(row.key)
             else:
+                row.corrects = digest if doubts else corrects
                 outdated[row.key] = pk
                 fresh.append(row)
         stored, broken = self._stored(model, fresh, outdated, spare)
         faulty = {line.number for line, _ in refused + broken}
-        self.doubtful += [(row.line, doubt) for row in rows if row.line.number not in faulty for doubt in row.doubts]
+        self.doubtful += [
+            (row.line, doubt) for row in rows if row.line.number not in faulty and row.key not in corrected for doubt in row.doubts
+        ]
         self.file.changed += len(outdated.keys() & stored.keys())
         self.file.new += len(stored.keys() - outdated.keys())
         self.held |= {pk for key, pk in outdated.items() if key not in stored}
@@ -143,6 +152,7 @@ class CountyIntake:
                 "recorded_at": self.now,
                 "superseded_at": None,
                 "digest": row.digest,
+                "corrects": row.corrects,
                 "doubts": row.said_of_doubts,
             }
             for pk, row in zip(allot_ids(model, len(rows)), rows, strict=True)

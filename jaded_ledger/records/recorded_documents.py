@@ -97,7 +97,7 @@ def loans_of(ids: Ids) -> dict[int, list[Loan]]:
 
 
 def loan_events_of(county: int, numbers: Iterable[str]) -> dict[str, list[LoanEvent]]:
-    """Return what was recorded on loans later, by the loan\'s number."""
+    """Return what was recorded on loans later, by the loan's number."""
     rows = models.LoanEvent.objects.filter(county=county, superseded_at=None, loan_number__in=among(numbers))
     return grouped(rows.values_list("loan_number", "recorded_on", "kind", "loan_number", "amount", "id"), LoanEvent)
 

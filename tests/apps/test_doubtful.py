@@ -140,3 +140,18 @@ class Doubtful(FileCase):
         self.taken("deeds", rows, 1, 1)
         again = self.taken("deeds", rows, 1, 1)
         self.assertEqual((again.same, again.new, again.changed), (1, 0, 0))
+
+    def test_a_fault_that_was_corrected_and_comes_again_changes_nothing(self) -> None:
+        """As where an office sends the whole year each night."""
+        head, fault = "D1,2026-11-02", f"2031-04-05,warranty,210000,KELM DORA,BRANDVOLD PETER,{NUMBER}"
+        sound = fault.replace("2031-04-05", "2026-10-30")
+        self.taken("deeds", self.deeds(f"{head},{fault}"), 1, 1)
+        self.assertEqual(self.taken("deeds", self.deeds(f"{head},{sound}"), 1, 0).changed, 1)
+        for _ in range(2):
+            again = self.taken("deeds", self.deeds(f"{head},{fault}"), 1, 0)
+            self.assertEqual((again.same, again.changed), (1, 0))
+        self.assertEqual(Transfer.objects.get(document_number="D1", superseded_at=None).sold_on, date(2026, 10, 30))
+        # What else it says counts, and so does the fault once more when the row was sound in between.
+        other = self.taken("deeds", self.deeds(f"{head},{fault.replace('210000', '220000')}"), 1, 1)
+        self.assertEqual(other.changed, 1)
+        self.assertEqual(self.taken("deeds", self.deeds(f"{head},{sound}"), 1, 0).changed, 1)

@@ -113,7 +113,7 @@ class Stories(DemoTestCase):
         self.assertGreater(gaps[0][1], 1500)
 
     def test_the_owner_on_the_roll_is_the_last_grantee(self) -> None:
-        """But for other spellings, those who died, and refused deeds."""
+        """But for other spellings, those who died, and deeds that are missing."""
         ((differ, all_owners),) = ask("""
             WITH latest AS (
                 SELECT DISTINCT ON (c.parcel_id) c.parcel_id, t.grantee_id FROM records_transfer t
@@ -124,7 +124,10 @@ class Stories(DemoTestCase):
         self.assertLess(differ / all_owners, 0.015)
 
     def test_loans(self) -> None:
-        """No release or assignment before its loan, or of none; none lent to somebody who did not own the property then."""
+        """No release or assignment before its loan, or of none; none lent to somebody who did not own the property then.
+
+        But for those whose deed is missing from the recorder's file: the property says so.
+        """
         self.none("""SELECT e.id FROM records_loanevent e LEFT JOIN records_loan l ON l.county_id = e.county_id
             AND l.document_number = e.loan_number
                       WHERE l.id IS NULL OR e.recorded_on < l.recorded_on""")
@@ -137,8 +140,7 @@ class Stories(DemoTestCase):
                              WHERE d.parcel_id = c.parcel_id AND t.recorded_on <= l.recorded_on AND t.superseded_at IS NULL
                              ORDER BY t.recorded_on DESC, t.id DESC LIMIT 1) owner ON true
              WHERE owner.grantee_id <> l.borrower_id
-               AND NOT EXISTS (SELECT 1 FROM intake_refusal r WHERE r.row::text LIKE '%' ||
-                               (SELECT number FROM records_parcel WHERE id = c.parcel_id) || '%')""")
+               AND NOT EXISTS (SELECT 1 FROM records_parcelfacts f WHERE f.parcel_id = c.parcel_id AND f.owner_not_on_deed)""")
         ((forgotten, refinanced),) = ask("""
             SELECT count(*) FILTER (WHERE NOT EXISTS (SELECT 1 FROM records_loanevent e WHERE e.kind = 'release'
                 AND e.county_id = l.county_id
@@ -182,8 +184,7 @@ class Stories(DemoTestCase):
                 AND l.parcel_id IS NOT NULL
                AND NOT EXISTS (SELECT 1 FROM records_transfer t JOIN records_transferparcel p ON p.transfer_id = t.id
                                 WHERE p.parcel_id = l.parcel_id AND t.price = l.close_price)
-               AND NOT EXISTS (SELECT 1 FROM intake_refusal r, jsonb_array_elements(r.row) AS cell
-                                WHERE cell ->> 0 = 'price' AND cell ->> 1 <> '' AND (cell ->> 1)::numeric = l.close_price)""")
+               AND NOT EXISTS (SELECT 1 FROM records_parcelfacts f WHERE f.parcel_id = l.parcel_id AND f.owner_not_on_deed)""")
         self.none(
             """SELECT id FROM records_listingevent WHERE field_name = 'ListPrice' AND new_value::numeric >= previous_value::numeric"""
         )

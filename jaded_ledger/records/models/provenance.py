@@ -50,7 +50,8 @@ class Recorded(models.Model):
     ``valid_from`` is the day the file speaks of, ``recorded_at`` the moment it was taken in; ``valid_until`` and
     ``superseded_at`` are the same of the file that corrected or ended it. ``digest`` tells whether a row that comes
     again says the same. ``further`` holds the file's own further columns, by their names. ``doubts`` holds what of the row could
-    not be so and was left unknown: by our column's name, what it said and why that can't be.
+    not be so and was left unknown: by our column's name, what it said and why that can't be. ``corrects`` is the digest of the doubtful
+    row that this one corrects: it says nothing new when it comes again.
     """
 
     source_file = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="+", db_index=False)
@@ -60,6 +61,7 @@ class Recorded(models.Model):
     recorded_at = models.DateTimeField()
     superseded_at = models.DateTimeField(null=True)
     digest = models.CharField(max_length=32)
+    corrects = models.CharField(max_length=32, blank=True, default="")
     further = models.JSONField(default=dict)
     doubts = models.JSONField(default=dict)
 
