@@ -34,7 +34,7 @@ class RoundTrip(unittest.TestCase):
     def test_every_form_is_read_and_written_as_it_was(self) -> None:
         self.assertEqual(format(parse(EVERY_FORM)), EVERY_FORM)
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(searches())
     def test_what_is_written_reads_back_the_same(self, search) -> None:
         self.assertEqual(parse(format(search)), search)
