@@ -73,7 +73,7 @@ numbers = st.builds(
 
 def members(trait: Trait) -> st.SearchStrategy:
     """Phrases, or members of a set: those declared, where there are such."""
-    declared = [choice.key for choice in trait.choices]
+    declared = [key for key, _ in trait.value_names()]
     items = st.sampled_from(declared) if declared else phrases if trait.kind is Kind.PHRASES else texts
     return st.builds(Members, st.sampled_from(Quantity), st.lists(items, min_size=1, max_size=3).map(tuple))
 
@@ -93,7 +93,7 @@ def _values(trait: Trait) -> st.SearchStrategy:
         case Kind.DATE:
             return spans
         case Kind.CHOICE:
-            return st.sampled_from([Exactly(choice.key) for choice in trait.choices])
+            return st.sampled_from([Exactly(key) for key, _ in trait.value_names()])
         case Kind.FLAG:
             return st.booleans().map(Exactly)
         case Kind.PLACE:

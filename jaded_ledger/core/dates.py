@@ -106,6 +106,19 @@ class Before:
 
 
 @dataclass(frozen=True)
+class Until:
+    """On a day told from today, or earlier. A fixed day is written as before the next."""
+
+    day: Ago
+
+    def resolve(self, today: date) -> Days:
+        return Days(None, self.day.resolve(today))
+
+    def __str__(self) -> str:
+        return f"until {self.day}"
+
+
+@dataclass(frozen=True)
 class Since:
     """On a day or later."""
 
@@ -171,4 +184,4 @@ class MoreThanAgo:
         return f"more than {self.length} ago"
 
 
-Span = On | Before | Since | BetweenDays | InTheLast | InTheNext | MoreThanAgo
+Span = On | Before | Until | Since | BetweenDays | InTheLast | InTheNext | MoreThanAgo

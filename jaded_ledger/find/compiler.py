@@ -38,7 +38,7 @@ from jaded_ledger.core.criteria.search import (
     Value,
 )
 from jaded_ledger.core.criteria.text import CriteriaError
-from jaded_ledger.core.criteria.traits import Choice, Kind, Trait
+from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.phrases import expression, expression_in, plain_texts
 from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.parcels import parcels
@@ -148,7 +148,7 @@ def _words(question: _Question) -> list[str]:
 
 
 def _choices(question: _Question) -> Q:
-    codes = [cast("Choice", question.trait.choice(word)).code for word in _words(question)]
+    codes = sorted({code for word in _words(question) for code in question.trait.codes(word)})
     return Q(**{f"{question.column}__in": codes})
 
 
@@ -252,10 +252,11 @@ def _members(question: _Question) -> Q:
     """Compare a set's members, by their codes where they are declared."""
     found = []
     for value in cast("tuple[Members, ...]", question.values):
-        choices = [question.trait.choice(item) for item in value.items]
-        wanted = [choice.code for choice in choices if choice] if question.trait.choices else [folded(item) for item in value.items]
-        lookup = "contains" if value.quantity is Quantity.ALL else "overlap"
-        found.append(Q(**{f"{question.column}__{lookup}": wanted}))
+        each = [list(question.trait.codes(item)) if question.trait.choices else [folded(item)] for item in value.items]
+        if value.quantity is Quantity.ALL:
+            found.append(reduce(and_, (Q(**{f"{question.column}__overlap": codes}) for codes in each)))
+        else:
+            found.append(Q(**{f"{question.column}__overlap": [code for codes in each for code in codes]}))
     return reduce(or_, found)
 
 
@@ -381,3 +382,15 @@ def compile(search: Search, scope: Scope) -> Compiled:
     if search.counties:
         opening = opening.filter(county__in=[county.pk for county in counties])
     return Compiled(search, counties, opening, tuple(_line(line, counties, scope) for line in search.lines), scope)
+
+
+def compiled_or_opening(search: Search, scope: Scope) -> Compiled:
+    """Return a search compiled, or when it can't be asked, its counties alone."""
+    try:
+        return compile(search, scope)
+    except CriteriaError:
+        pass
+    try:
+        return compile(Search(search.counties), scope)
+    except CriteriaError:
+        return compile(Search(), scope)

@@ -7,10 +7,11 @@ from datetime import date, timedelta
 
 from django.http import QueryDict
 
-from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Match, Quantity
+from jaded_ledger.core.criteria.figure_notation import is_figure
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Match, Quantity
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.core.criteria.values import quote
+from jaded_ledger.core.criteria.values import quote, value_text
 
 LONGEST_LINE = 300
 """How many characters a typed or pasted line may have: twice the longest address or phrase on record."""
@@ -36,7 +37,11 @@ def _range(query: QueryDict) -> str:
     low, high = query.get("low", "").strip(), query.get("high", "").strip()
     if not low and not high:
         return ""
-    return low if low == high else f"{low}..{high}"
+    if low == high:
+        return low
+    # What is written in one field may say both ends: 2-4, under 300k, not known.
+    alone = "" if low and high else low or high
+    return alone if alone and not is_figure(alone) else f"{low}..{high}"
 
 
 def _days(query: QueryDict) -> str:
@@ -78,7 +83,7 @@ def _value_list(trait: Trait, query: QueryDict) -> str:
         case Kind.DATE:
             return _days(query)
         case Kind.CHOICE | Kind.FLAG:
-            return ", ".join(ticks)
+            return ", ".join(value_text(Exactly(tick)) for tick in ticks)
         case Kind.PLACE:
             return ", ".join(quote(name) for name in ticks)
         case Kind.NAME:

@@ -7,24 +7,36 @@ from dataclasses import replace
 
 from django.http import Http404, QueryDict
 
-from jaded_ledger.accounts.models import Team
+from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.acts import VERBS, Lines
 from jaded_ledger.core.criteria.asking import answered, questions
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import CriteriaError, parse
 from jaded_ledger.find.search_page import SearchPage, columns_of, search_page_of
+from jaded_ledger.find.suggestions import first_offered
 
 _MOST_ACTS = 100
 """More acts can't be waiting for their answer."""
 
 
+class RefusedActError(CriteriaError):
+    """An act that can't be done, of several: ``number`` says which, from 0."""
+
+    def __init__(self, error: CriteriaError, number: int) -> None:
+        super().__init__(error.message, line=error.line, word=error.word)
+        self.number = number
+
+
 class EditedPage:
     """A page of Find under the hand: its place, and its lines by the numbers under which they were seen."""
 
-    def __init__(self, search_page: SearchPage) -> None:
+    def __init__(self, search_page: SearchPage, scope: Scope, opens: str = "") -> None:
         self._place = search_page
+        self._scope = scope
         self.lines = Lines(search_page.search)
         self._is_changed = False
+        self.opens = opens if opens in CATALOGUE else ""
+        """The trait whose editor opens: it was taken by its name, and its value is still to be said."""
 
     @property
     def search_page(self) -> SearchPage:
@@ -47,6 +59,8 @@ class EditedPage:
                 self._answer(query)
             case "add":
                 self._add(argument)
+            case "take":
+                self._take(argument)
             case "text":
                 self.lines = Lines(parse(query.get("text", "")))
             case _ if verb in VERBS:
@@ -70,18 +84,41 @@ class EditedPage:
             raise CriteriaError("nothing is typed yet; write a trait, a value, a street or an owner")
         self.lines.add(added)
 
+    def _take(self, typed: str) -> None:
+        """Take what was typed in the box and sent without waiting for what it offers: what it would have offered first."""
+        typed = typed.strip()
+        if not typed or ":" in typed:
+            self._add(typed)
+            return
+        if self.opens and self._is_value(typed):
+            return
+        first = first_offered(typed, self.lines.search, self._scope)
+        if first.line:
+            self._add(first.line)
+        else:
+            self.opens = first.trait.key
+
+    def _is_value(self, typed: str) -> bool:
+        """Add the criterion of the trait that was taken before, where what was typed is its value."""
+        try:
+            self._add(f"{self.opens}: {typed}")
+        except CriteriaError:
+            return False
+        self.opens = ""
+        return True
+
     def changed(self) -> SearchPage:
         """Return the place after its lines were changed otherwise than by an act."""
         self._is_changed = True
         return self.search_page
 
 
-def edited_page_of(query: QueryDict, team: Team) -> EditedPage:
+def edited_page_of(query: QueryDict, scope: Scope) -> EditedPage:
     """Return the page that a request is about: the one at its address, after the acts that still wait for their answer.
 
     Raises CriteriaError and Http404.
     """
-    page = EditedPage(search_page_of(query, team))
+    page = EditedPage(search_page_of(query, scope.team), scope, query.get("opens", ""))
     apply_edits(page, query.getlist("before"), query)
     return page
 
@@ -91,4 +128,7 @@ def apply_edits(page: EditedPage, acts: Iterable[str], query: QueryDict) -> None
     for number, act in enumerate(acts):
         if number >= _MOST_ACTS:
             raise Http404("no hand is so quick")
-        page.do(act, query)
+        try:
+            page.do(act, query)
+        except CriteriaError as error:
+            raise RefusedActError(error, number) from error

@@ -11,7 +11,7 @@ from urllib.parse import quote, urlencode
 from jaded_ledger.core.criteria.asking import questions
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import value_phrase
-from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Members, Search, Value
 from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.answer import Answer
@@ -27,6 +27,8 @@ class Part:
 
     label: str
     phrase: str
+    holds: tuple[tuple[str, str], ...] = ()
+    """The words in it that stand for several values, each with those."""
 
 
 @dataclass(frozen=True)
@@ -70,7 +72,19 @@ def _asked(criterion: Criterion) -> tuple[Trait, str]:
 
 
 def _part(criterion: Criterion) -> Part:
-    return Part(CATALOGUE[criterion.trait].label, value_phrase(criterion))
+    trait = CATALOGUE[criterion.trait]
+    said = {item for value in (*criterion.accepts, *criterion.refuses) for item in _said(value)}
+    holds = tuple((one.key, ", ".join(one.holds)) for one in trait.umbrellas if one.key in said)
+    return Part(trait.label, value_phrase(criterion), holds)
+
+
+def _said(value: Value) -> tuple[str, ...]:
+    match value:
+        case Exactly(str() as key):
+            return (key,)
+        case Members(_, items):
+            return items
+    return ()
 
 
 def _blank(line: Line, blanks: Mapping[str, str]) -> str:

@@ -12,11 +12,12 @@ from django.http import QueryDict
 from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown
+from jaded_ledger.core.criteria.figure_notation import figure_text
 from jaded_ledger.core.criteria.phrase_book import PhraseGroup
 from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Match, Members, Named, Presence, Quantity, Value
 from jaded_ledger.core.criteria.text import CriteriaError, line_text
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.core.criteria.values import figure_text, value_text
+from jaded_ledger.core.criteria.values import value_text
 from jaded_ledger.core.words import folded
 from jaded_ledger.find.compiler import Compiled, condition, places_of
 from jaded_ledger.find.editor_fields import LONGEST_LINE, criterion_from, typed_lines
@@ -43,6 +44,8 @@ class Option:
     label: str
     is_ticked: bool
     count: int | None = None
+    holds: tuple[str, ...] = ()
+    """The values that an umbrella stands for."""
 
 
 _TEMPLATES = {
@@ -87,6 +90,8 @@ class Editor:
     unknown: bool = False
     ask: bool = False
     options: list[Option] = field(default_factory=list)
+    umbrellas: list[Option] = field(default_factory=list)
+    """Words for several of the options at once."""
     picture: Histogram | None = None
     absent: dict[str, int] = field(default_factory=dict)
     """Under the other lines: how many parcels there are, of how many the value is not known, of how many there is none."""
@@ -232,6 +237,16 @@ def options_for(trait: Trait, ticked: list[str], words: str, others: Compiled) -
     return []
 
 
+def umbrellas_for(trait: Trait, ticked: list[str], others: Compiled) -> list[Option]:
+    """Return the words that stand for several of a trait's values, with how many parcels have any of them."""
+    chosen, found = {value.casefold() for value in ticked}, []
+    for one in trait.umbrellas:
+        value = Members(Quantity.ANY, (one.key,)) if trait.kind is Kind.SET else Exactly(one.key)
+        asked = condition(Criterion(trait.key, (value,)), others.counties, others.scope)
+        found.append(Option(one.key, one.key, one.key in chosen, others.matches.filter(asked).count(), one.holds))
+    return found
+
+
 def _names(trait: Trait, ticked: list[str], words: str, others: Compiled) -> list[Option]:
     """Return the ticked names, and beneath them those that fit what is typed, or the commonest while nothing is."""
     counts = counts_of_names(others.matches, trait, ticked) if ticked else Counter()
@@ -274,6 +289,7 @@ def not_there(trait: Trait, words: str, match: str, others: Compiled) -> list[st
 def _offer(editor: Editor, ticked: list[str], criterion: Criterion | None, others: Compiled) -> Editor:
     """Fill in what there is to choose from under the other lines."""
     editor.options = options_for(editor.trait, ticked, editor.words, others)
+    editor.umbrellas = umbrellas_for(editor.trait, ticked, others)
     if editor.trait.is_range:
         editor.picture = histogram(others.matches, editor.trait, criterion, others.scope.today)
     editor.absent = tally_of_absence(others.matches, editor.trait)

@@ -14,14 +14,14 @@ from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.whole_numbers import whole_number
-from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.compiler import compile, compiled_or_opening
 from jaded_ledger.find.editor_fields import criterion_from, in_place_of
 from jaded_ledger.find.edits import EditedPage, edited_page_of
 from jaded_ledger.find.fill import fills
 from jaded_ledger.find.histogram import histogram
 from jaded_ledger.find.line_editor import DATE_PRESETS, Editor, editor_of, editor_with, not_there, options_for
 from jaded_ledger.find.pasted_lines import criterion_of, match_lines
-from jaded_ledger.find.responses import book_response, compiled_or_opening, error_response, page_or_empty, sent_query, trait_of
+from jaded_ledger.find.responses import book_response, error_response, page_or_empty, sent_query, trait_of
 from jaded_ledger.find.value_counts import value_counts
 from jaded_ledger.records.trait_columns import FEW
 from jaded_ledger.web.middleware import only_reads
@@ -86,7 +86,7 @@ def edit(request: HttpRequest) -> HttpResponse:
     """The editor of a line or of a new criterion; with ``set`` its answer: the book, or the editor saying what is wrong."""
     scope = scope_of(request)
     try:
-        edited = _edited(request, edited_page_of(sent_query(request), scope.team))
+        edited = _edited(request, edited_page_of(sent_query(request), scope))
         others = compiled_or_opening(edited.others, scope)
         fill = fills(others.counties)[edited.trait.key]
     except CriteriaError as error:
@@ -113,7 +113,7 @@ def preview(request: HttpRequest) -> HttpResponse:
     """What the editor, as it is filled in, would leave: said beside its button, nothing is changed."""
     scope = scope_of(request)
     try:
-        edited = _edited(request, edited_page_of(sent_query(request), scope.team))
+        edited = _edited(request, edited_page_of(sent_query(request), scope))
         others = compiled_or_opening(edited.others, scope)
         line = edited.with_criterion(criterion_from(edited.trait, sent_query(request)))
         left = _count(edited.others, replace(line, struck=False), scope)

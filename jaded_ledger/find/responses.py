@@ -13,7 +13,6 @@ from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.find.answer import Answer
-from jaded_ledger.find.compiler import Compiled, compile
 from jaded_ledger.find.edits import EditedPage, edited_page_of
 from jaded_ledger.find.faces import face_shown, faces, layout_of
 from jaded_ledger.find.ledger import ledger_context
@@ -35,13 +34,15 @@ def page_context(request: HttpRequest, answer: Answer) -> dict[str, Any]:
     return context | {"face": face, "faces": faces(), "layout": layout}
 
 
-def book_response(request: HttpRequest, search_page: SearchPage, scope: Scope, *, push: bool = True) -> HttpResponse:
-    """Answer with the search and what its answer changes, or for a browser without scripts with the address it stands at."""
+def book_response(request: HttpRequest, search_page: SearchPage, scope: Scope, *, opens: str = "") -> HttpResponse:
+    """Answer with the search and what its answer changes, or for a browser without scripts with the address it stands at.
+
+    ``opens`` is the key of a trait whose editor opens with it.
+    """
     if not request.htmx:  # type: ignore[attr-defined]
         return redirect(search_page.address(scope.team))
-    response = render(request, "find/_answer.html", page_context(request, Answer(search_page, scope)))
-    if push:
-        response["HX-Push-Url"] = search_page.address(scope.team)
+    response = render(request, "find/_answer.html", page_context(request, Answer(search_page, scope)) | {"opens": opens})
+    response["HX-Push-Url"] = search_page.address(scope.team)
     return response
 
 
@@ -58,24 +59,12 @@ def error_response(request: HttpRequest, scope: Scope, error: CriteriaError) -> 
     return response
 
 
-def compiled_or_opening(search: Search, scope: Scope) -> Compiled:
-    """Return a search compiled, or when it can't be asked, its counties alone."""
-    try:
-        return compile(search, scope)
-    except CriteriaError:
-        pass
-    try:
-        return compile(Search(search.counties), scope)
-    except CriteriaError:
-        return compile(Search(), scope)
-
-
 def page_or_empty(request: HttpRequest, scope: Scope) -> EditedPage:
     """Return the page that a request is about; an empty one when its search can't be read."""
     try:
-        return edited_page_of(sent_query(request), scope.team)
+        return edited_page_of(sent_query(request), scope)
     except CriteriaError:
-        return EditedPage(SearchPage(Search()))
+        return EditedPage(SearchPage(Search()), scope)
 
 
 def trait_of(request: HttpRequest) -> Trait:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import islice
 
@@ -12,13 +12,18 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown, value_phrase
 from jaded_ledger.core.criteria.phrase_book import PhraseGroup
-from jaded_ledger.core.criteria.search import Criterion, Exactly, Match, Members, Named, Quantity
+from jaded_ledger.core.criteria.search import Criterion, Exactly, Match, Members, Named, Quantity, Search
+from jaded_ledger.core.criteria.sentences import sentences
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
+from jaded_ledger.core.criteria.trait_names import Fit, Meaning, meanings, near_meanings
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
-from jaded_ledger.core.criteria.values import ValueTextError, numbers
+from jaded_ledger.core.criteria.values import numbers
+from jaded_ledger.core.criteria.wrong_value import ValueTextError
+from jaded_ledger.core.phrases import check_phrase
 from jaded_ledger.core.words import folded, words_of
-from jaded_ledger.find.compiler import Compiled, condition, places_of
-from jaded_ledger.find.fill import Fill
+from jaded_ledger.find.compiler import Compiled, compiled_or_opening, condition, places_of
+from jaded_ledger.find.fill import Fill, fills
+from jaded_ledger.find.phrase_books import groups_of
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.own_columns import slug
 from jaded_ledger.records.trait_columns import table_of
@@ -34,7 +39,10 @@ _PLACES = tuple(trait for trait in CATALOGUE if trait.kind is Kind.PLACE and tra
 
 @dataclass(frozen=True)
 class Suggestion:
-    """One thing the box offers. ``line`` is a whole criterion to add; without it the trait's editor opens."""
+    """One thing the box offers. ``line`` is a whole criterion to add; without it the trait's editor opens.
+
+    What is not ``is_sure`` is only the nearest there is: it is offered, and not taken by Enter alone.
+    """
 
     trait: Trait
     label: str
@@ -42,6 +50,7 @@ class Suggestion:
     line: str = ""
     aside: str = ""
     is_low: bool = False
+    is_sure: bool = True
 
 
 def browse(fills: dict[str, Fill]) -> list[tuple[Section, list[Suggestion]]]:
@@ -74,37 +83,34 @@ def _as_typed(typed: str) -> Iterator[Suggestion]:
         yield Suggestion(trait, f"{trait.label} {value_phrase(criterion)}", "as typed", line_text(criterion))
 
 
-def _traits(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
-    exact, close = [], []
-    for trait in (fill.trait for fill in fills.values()):
-        if trait.key == "county":
+def _said(criteria: Iterable[Criterion], fills: dict[str, Fill]) -> Iterator[Suggestion]:
+    for criterion in criteria:
+        fill = fills[criterion.trait]
+        label = f"{fill.trait.label} {value_phrase(criterion)}"
+        yield Suggestion(fill.trait, label, fill.picture or fill.trait.meaning, line_text(criterion), fill.said, fill.is_low)
+
+
+def _named(found: Iterable[Meaning], fills: dict[str, Fill]) -> Iterator[Suggestion]:
+    """Offer what names mean: a value as a criterion, a trait as its editor, and before it what its name alone asks."""
+    for meaning in found:
+        trait, fill = meaning.trait, fills[meaning.trait.key]
+        nearest = "" if meaning.fit < Fit.SLIP else f"nearest to what is typed: {meaning.name}; "
+        is_sure = meaning.fit is not Fit.NEAR
+        if not meaning.value:
+            yield replace(_of_trait(trait, fills), is_sure=is_sure)
             continue
-        if any(folded(name).startswith(typed) for name in (trait.label, trait.key)):
-            exact.append(trait)
-        elif any(_starts_a_word(typed, name) for name in (trait.label, *trait.synonyms)):
-            close.append(trait)
-    for trait in (*exact, *close):
-        yield _of_trait(trait, fills)
-
-
-def _sayings(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
-    for trait in (fill.trait for fill in fills.values()):
-        for words, value in trait.sayings:
-            if _starts_a_word(typed, words):
-                criterion = parse_line(f"{trait.key}: {value}")
-                fill = fills[trait.key]
-                meaning = f"{trait.label}: {value_phrase(criterion)}; {trait.meaning}"
-                yield Suggestion(trait, words, meaning, line_text(criterion), aside=fill.said, is_low=fill.is_low)
-                break
-
-
-def _choices(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
-    for trait in (fill.trait for fill in fills.values()):
-        for choice in trait.choices:
-            if any(_starts_a_word(typed, name) for name in (choice.key, *choice.synonyms)):
-                count = fills[trait.key].commonest.get(choice.key)
-                aside = f"{count:,}" if count else ""
-                yield Suggestion(trait, choice.key, f"as the {trait.label}", f"{trait.key}: {choice.key}", aside)
+        criterion = parse_line(f"{trait.key}: {meaning.value}")
+        line = line_text(criterion)
+        if meaning.is_of_value and (key := trait.meant(meaning.value)):
+            held = next((f": {', '.join(one.holds)}" for one in trait.umbrellas if one.key == key), "")
+            count = fill.commonest.get(key)
+            yield Suggestion(trait, key, f"{nearest}as the {trait.label}{held}", line, f"{count:,}" if count else "", is_sure=is_sure)
+            continue
+        asks = f"{trait.label}: {value_phrase(criterion)}; {trait.meaning}"
+        label = meaning.name if meaning.is_of_value else f"{trait.label} {value_phrase(criterion)}"
+        yield Suggestion(trait, label, nearest + asks, line, fill.said, fill.is_low, is_sure)
+        if not meaning.is_of_value:
+            yield replace(_of_trait(trait, fills), is_sure=is_sure)
 
 
 def _counted(parcels: QuerySet[ParcelFacts], trait: Trait, ids: Sequence[int]) -> dict[int, int]:
@@ -221,32 +227,41 @@ def group_criterion(group: PhraseGroup) -> Criterion:
 
 
 def _in_remarks(typed: str, compiled: Compiled, scope: Scope) -> Iterator[Suggestion]:
-    """Offer what is typed as a phrase, where some listing's remarks have it."""
-    if not words_of(typed):
+    """Offer what is typed as a phrase, also where no listing's remarks have it so far."""
+    try:
+        check_phrase(typed)
+    except ValueError:
         return
     criterion = Criterion(_REMARKS.key, (Members(Quantity.ANY, (typed,)),))
     count = compiled.opening.filter(condition(criterion, compiled.counties, scope)).count()
-    if count:
-        yield Suggestion(_REMARKS, f"“{typed}” in the remarks", "as a phrase", line_text(criterion), f"{count:,}")
+    meaning = "as a phrase" if count else "as a phrase, which no listing's remarks have so far"
+    yield Suggestion(_REMARKS, f"“{typed}” in the remarks", meaning, line_text(criterion), f"{count:,}", is_sure=bool(count))
 
 
 def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequence[PhraseGroup], scope: Scope) -> list[Suggestion]:
-    """Return what a typed text may mean, at most fourteen things, traits before values before names before phrases."""
+    """Return what a typed text may mean, at most fourteen things, the likeliest first."""
     plain = folded(typed)
     if not plain:
         return []
-    sources = (
+    traits = tuple(fill.trait for fill in fills.values() if fill.trait.key != "county")
+    named = meanings(typed, traits)
+    said = sentences(typed, traits)
+    sources: list[Iterator[Suggestion]] = [
         _as_typed(typed),
-        _sayings(plain, fills),
-        _traits(plain, fills),
-        _choices(plain, fills),
+        _named((one for one in named if one.fit <= Fit.ANY_ORDER), fills),
+        _said(said, fills),
         _numbers(typed.strip(), compiled, scope),
+        _named((one for one in named if one.fit is Fit.BEGINNING), fills),
         _listing_numbers(typed.strip(), compiled),
         _places(plain, compiled),
+        _named((one for one in named if one.fit is Fit.BEGINNINGS), fills),
         _phrase_groups(plain, groups),
         _names(plain, compiled, scope),
-        _in_remarks(plain, compiled, scope),
-    )
+    ]
+    # A letter may be wrong where nothing else fits.
+    if not named and not said:
+        sources.append(_named(near_meanings(typed, traits, _OF_EACH), fills))
+    sources.append(_in_remarks(plain, compiled, scope))
     seen: set[tuple[str, str]] = set()
     found: list[list[Suggestion]] = []
     for source in sources:
@@ -257,3 +272,23 @@ def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequ
     while sum(map(len, found)) > MOST:
         max(found, key=len).pop()
     return [one for source in found for one in source]
+
+
+def offered(typed: str, search: Search, scope: Scope) -> list[Suggestion]:
+    """Return what the box offers for a text, to be added to a search."""
+    compiled = compiled_or_opening(search, scope)
+    return suggest(typed, compiled, fills(compiled.counties), groups_of(scope.team), scope)
+
+
+def first_offered(typed: str, search: Search, scope: Scope) -> Suggestion:
+    """Return what Enter takes of what the box offers. Raises CriteriaError where nothing on record is meant for sure."""
+    found = offered(typed, search, scope)
+    if found and found[0].is_sure:
+        return found[0]
+    nearest = next((one for one in found if one.trait is not _REMARKS), None)
+    hint = f"did you mean {nearest.label}? Else choose" if nearest else "choose"
+    raise CriteriaError(
+        f"nothing on record is called “{typed}”; {hint} a trait, a value, a street, an owner or a parcel number, or, with ↓, "
+        "the phrase in the listings' remarks",
+        word=typed,
+    )

@@ -17,16 +17,15 @@ from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find import selections
 from jaded_ledger.find.answer import Answer
-from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.compiler import compile, compiled_or_opening
 from jaded_ledger.find.editor_fields import group_from, group_text, in_place_of
-from jaded_ledger.find.edits import edited_page_of
+from jaded_ledger.find.edits import RefusedActError, edited_page_of
 from jaded_ledger.find.faces import keep_layout
 from jaded_ledger.find.fill import fills
-from jaded_ledger.find.phrase_books import groups_of
-from jaded_ledger.find.responses import book_response, compiled_or_opening, error_response, page_context, page_or_empty, sent_query
+from jaded_ledger.find.responses import book_response, error_response, page_context, page_or_empty, sent_query
 from jaded_ledger.find.search_page import SearchPage, search_page_of, search_text
 from jaded_ledger.find.selections import selection_acts
-from jaded_ledger.find.suggestions import browse, suggest
+from jaded_ledger.find.suggestions import browse, offered
 from jaded_ledger.web.middleware import only_reads
 
 
@@ -35,7 +34,7 @@ def find(request: HttpRequest) -> HttpResponse:
     """The page itself. A text that can't be read comes back in the text editor, with what is wrong."""
     scope = scope_of(request)
     try:
-        search_page = edited_page_of(sent_query(request), scope.team).search_page
+        search_page = edited_page_of(sent_query(request), scope).search_page
     except CriteriaError as error:
         said = {"as_text": search_text(sent_query(request), scope.team), "text_error": error}
         return render(request, "find/find.html", page_context(request, Answer(SearchPage(Search()), scope)) | said)
@@ -49,7 +48,7 @@ def face(request: HttpRequest) -> HttpResponse:
     """A face of the results alone, as it is when it is turned to."""
     scope = scope_of(request)
     try:
-        search_page = edited_page_of(sent_query(request), scope.team).search_page
+        search_page = edited_page_of(sent_query(request), scope).search_page
     except CriteriaError as error:
         return error_response(request, scope, error)
     context = page_context(request, Answer(search_page, scope))
@@ -67,14 +66,17 @@ def layout(request: HttpRequest) -> HttpResponse:
 @only_reads
 def change(request: HttpRequest) -> HttpResponse:
     """Do one act to a search and answer with the book as it is then."""
-    scope = scope_of(request)
+    scope, query = scope_of(request), sent_query(request)
+    before = query.getlist("before")
     try:
-        page = edited_page_of(sent_query(request), scope.team)
+        page = edited_page_of(query, scope)
         # What was typed in the add box and sent without choosing a suggestion.
-        page.do(sent_query(request).get("do") or f"add:{sent_query(request).get('typed', '')}", sent_query(request))
+        page.do(query.get("do") or f"take:{query.get('typed', '')}", query)
     except CriteriaError as error:
-        return error_response(request, scope, error)
-    return book_response(request, page.search_page, scope)
+        response = error_response(request, scope, error)
+        response["Refused-Act"] = str(error.number if isinstance(error, RefusedActError) else len(before))
+        return response
+    return book_response(request, page.search_page, scope, opens=page.opens)
 
 
 @require_GET
@@ -82,7 +84,7 @@ def as_text(request: HttpRequest) -> HttpResponse:
     """The ledger as its text, to be edited."""
     scope = scope_of(request)
     try:
-        search_page = edited_page_of(sent_query(request), scope.team).search_page
+        search_page = edited_page_of(sent_query(request), scope).search_page
         text = format(search_page.search)
     except CriteriaError:
         search_page, text = SearchPage(Search()), search_text(sent_query(request), scope.team)
@@ -93,13 +95,10 @@ def as_text(request: HttpRequest) -> HttpResponse:
 def suggestions(request: HttpRequest) -> HttpResponse:
     """What the add box offers for what is typed; all traits by section when nothing is."""
     scope = scope_of(request)
-    compiled = compiled_or_opening(page_or_empty(request, scope).search_page.search, scope)
-    known = fills(compiled.counties)
-    typed = sent_query(request).get("typed", "").strip()[:200]
-    context = (
-        {"typed": typed, "found": suggest(typed, compiled, known, groups_of(scope.team), scope)} if typed else {"sections": browse(known)}
-    )
-    return render(request, "find/_suggestions.html", context)
+    search = page_or_empty(request, scope).search_page.search
+    if typed := sent_query(request).get("typed", "").strip()[:200]:
+        return render(request, "find/_suggestions.html", {"typed": typed, "found": offered(typed, search, scope)})
+    return render(request, "find/_suggestions.html", {"sections": browse(fills(compiled_or_opening(search, scope).counties))})
 
 
 @require_http_methods(["GET", "POST"])
@@ -109,7 +108,7 @@ def edit_group(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     number = sent_query(request).get("line", "")
     try:
-        page = edited_page_of(sent_query(request), scope.team)
+        page = edited_page_of(sent_query(request), scope)
         line = page.lines.line(number) if number else None
     except CriteriaError as error:
         return error_response(request, scope, error)

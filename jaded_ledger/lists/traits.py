@@ -180,7 +180,8 @@ _REASONS, _CAMPAIGNS, _WORKING_SETS = (_of_type(kind) for kind in ParcelList.Typ
 
 TEAM_TRAITS = (
     TeamTrait(
-        _of_team("on-list", "on list", kind=Kind.SET, meaning="which of your team's lists it is on", synonyms=("list", "lists", "stacked")),
+        _of_team("on-list", "on list", kind=Kind.SET, meaning="which of your team's lists it is on",
+        synonyms=("list", "stacked", "in list")),
         _set("lists", ParcelList, memberships, "list"),
         _names(memberships, "list__name"),
         explain_lists,
@@ -199,7 +200,7 @@ TEAM_TRAITS = (
     TeamTrait(
         _of_team(
             "lists-held", "lists held", kind=Kind.NUMBER, meaning="on how many lists it is", unit="lists",
-            synonyms=("number of lists", "stack depth"),
+            synonyms=("number of lists", "how many lists", "on how many lists", "lists", "on lists", "stack depth"),
         ),
         _counted(memberships),
         _number(memberships),

@@ -128,7 +128,7 @@ class Mistakes(unittest.TestCase):
             ("beds: 3..\nowed-pct: 60..", 2, '"owed-pct" is not a trait'),
             ("in-herd: all of \"A\"", 1, '"in-herd" is not a trait'),
             ("class: duplx", 1, "did you mean duplex?"),
-            ("beds: three", 1, '"three" is not a figure'),
+            ("beds: thrice", 1, '"thrice" is not a figure'),
             ("beds: 5..3", 1, "runs backwards"),
             ("beds: ..", 1, "has no end"),
             ("beds:", 1, "has no value"),

@@ -54,6 +54,11 @@ def _says(text: str, phrase: str) -> bool:
     return False
 
 
+def _held(trait: Trait, word: str) -> tuple[str, ...]:
+    """Return the values that a word stands for: those of an umbrella, or itself."""
+    return next((one.holds for one in trait.umbrellas if one.key == word), (word,))
+
+
 def _is(value: Any, wanted: Any, parcel: Parcel, today: date, trait: Trait) -> bool:
     if isinstance(wanted, Presence):
         is_nothing = value in (NONE, "nobody", ()) if trait.has_none or trait.choices else False
@@ -63,14 +68,14 @@ def _is(value: Any, wanted: Any, parcel: Parcel, today: date, trait: Trait) -> b
     match wanted:
         case Members(quantity, items) if isinstance(value, tuple):
             enough = all if quantity is Quantity.ALL else any
-            return enough(item in value for item in items)
+            return enough(any(one in value for one in _held(trait, item)) for item in items)
         case Members(quantity, items):
             enough = all if quantity is Quantity.ALL else any
             return enough(_says(value, item) for item in items)
         case Exactly(bool() as flag):
             return value is flag
         case Exactly(str() as name):
-            return folded(value) == folded(name)
+            return any(folded(value) == folded(one) for one in _held(trait, name))
         case Exactly(number):
             return float(value) == float(number)
         case FigureRange(low, high):

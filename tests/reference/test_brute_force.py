@@ -82,10 +82,11 @@ class BruteForce(HypothesisCase, DemoTestCase):
             case Kind.FLAG:
                 return Exactly(one)
             case Kind.CHOICE | Kind.PLACE:
-                return Exactly(one)
+                return Exactly(draw(st.sampled_from([one, one, *(umbrella.key for umbrella in trait.umbrellas)])))
             case Kind.SET:
                 other = found[draw(st.integers(0, len(found) - 1))]
-                return Members(draw(st.sampled_from(Quantity)), tuple(dict.fromkeys((one[0], other[-1]))))
+                words = [one[0], *(umbrella.key for umbrella in trait.umbrellas)]
+                return Members(draw(st.sampled_from(Quantity)), tuple(dict.fromkeys((draw(st.sampled_from(words)), other[-1]))))
             case Kind.PHRASES:
                 words = [*words_of(one), "as", "is"]
                 at = draw(st.integers(0, len(words) - 2))

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 
 from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Match, Members, Named, Presence, Value
+from jaded_ledger.core.criteria.figure_notation import step_of
+from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Match, Members, Named, Numbers, Presence, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
 from jaded_ledger.core.letter_case import in_reading_case
@@ -77,27 +78,72 @@ def _moment_words(moment: dates.Moment) -> str:
     return day_text(moment) if isinstance(moment, date) else str(moment)
 
 
+def _bound_words(trait: Trait, low: Decimal | None, high: Decimal | None) -> str | None:
+    """Return an open end as it was said where the figure next to it is the rounder one: ``under $300,000`` for up to 299,999."""
+    step = step_of(trait)
+    round_to = Decimal(1) if trait.decimals else Decimal(1000)
+
+    def is_rounder(other: Decimal, end: Decimal) -> bool:
+        return other % round_to == 0 != end % round_to
+
+    if high is not None and low is None and is_rounder(high + step, high):
+        return f"under {figure_shown(trait, high + step)}"
+    if low is not None and high is None and is_rounder(low - step, low):
+        return f"over {figure_shown(trait, low - step)}"
+    return None
+
+
+def _period_words(first: dates.Moment, last: dates.Moment) -> str:
+    """Return two days as the year or the month that they are the ends of, where they are."""
+    if isinstance(first, date) and isinstance(last, date) and first.day == 1 and last.month in (12, first.month) and first <= last:
+        if (first.month, last.month, last.day) == (1, 12, 31):
+            return f"in {first.year}" if first.year == last.year else f"in {first.year} to {last.year}"
+        if (first.year, first.month) == (last.year, last.month) and (last + timedelta(days=1)).day == 1:
+            return f"in {first:%b %Y}"
+    return f"between {_moment_words(first)} and {_moment_words(last)}"
+
+
+def _figure_words(trait: Trait, value: Exactly | FigureRange) -> str:
+    match value:
+        case Exactly(Decimal() as number):
+            return figure_shown(trait, number)
+        case FigureRange(Decimal() as low, Decimal() as high):
+            return f"{figure_shown(trait, low)} to {figure_shown(trait, high)}"
+        case FigureRange(low, high) if said := _bound_words(trait, low, high):
+            return said
+        case FigureRange(Decimal() as low, None):
+            return f"{figure_shown(trait, low)} or more"
+        case FigureRange(None, Decimal() as high):
+            return f"{figure_shown(trait, high)} or less"
+    return value_text(value)
+
+
+def _span_words(span: dates.Span) -> str:
+    match span:
+        case dates.On(day):
+            return f"on {_moment_words(day)}"
+        case dates.Before(day):
+            return f"before {_moment_words(day)}"
+        case dates.Until(day):
+            return f"{_moment_words(day)} or earlier"
+        case dates.Since(day):
+            return f"since {_moment_words(day)}"
+        case dates.BetweenDays(first, last):
+            return _period_words(first, last)
+    return str(span)
+
+
 def value_words(trait: Trait, value: Value) -> str:
     """Return a value as a reader says it: ``60 % or more``, ``before 1 Jan 2020``."""
     match value:
         case Presence(is_there):
             return "any" if is_there else NONE
-        case Exactly(Decimal() as number):
-            return figure_shown(trait, number)
-        case FigureRange(low, None) if low is not None:
-            return f"{figure_shown(trait, low)} or more"
-        case FigureRange(None, high) if high is not None:
-            return f"{figure_shown(trait, high)} or less"
-        case FigureRange(Decimal() as low, Decimal() as high):
-            return f"{figure_shown(trait, low)} to {figure_shown(trait, high)}"
-        case dates.On(day):
-            return f"on {_moment_words(day)}"
-        case dates.Before(day):
-            return f"before {_moment_words(day)}"
-        case dates.Since(day):
-            return f"since {_moment_words(day)}"
-        case dates.BetweenDays(first, last):
-            return f"between {_moment_words(first)} and {_moment_words(last)}"
+        case Exactly(str() as name):
+            return name
+        case Exactly(bool()):
+            return value_text(value)
+        case Exactly() | FigureRange():
+            return _figure_words(trait, value)
         case Named(text, Match.EXACT):
             return in_reading_case(text)
         case Named(text, Match.BEGINNING):
@@ -107,9 +153,9 @@ def value_words(trait: Trait, value: Value) -> str:
         case Members(quantity, items):
             where = f" in the {' and '.join(value.within)} remarks" if value.within else ""
             return f"{quantity} {', '.join(f'“{item}”' for item in items)}{where}"
-        case Exactly(str() as name):
-            return name
-    return value_text(value)
+        case Numbers():
+            return value_text(value)
+    return _span_words(value)
 
 
 def value_phrase(criterion: Criterion, *, most: int = 4) -> str:

@@ -64,7 +64,8 @@ PHRASE_BOOK = (
         "income", "Income, second unit", "it is let, or has a second dwelling",
         ("income property", "investment property", "rental income", "tenant occupied", "tenants in place", "currently rented",
          "currently leased", "cash flow*", "cap rate", "rent roll", "second unit", "in law suite", "in law apartment",
-         "accessory dwelling", "a.d.u.", "mother in law", "guest house", "separate entrance", "basement apartment", "duplex"),
+         "accessory dwelling", "granny flat*", "granny suite", "a.d.u.", "mother in law", "guest house", "separate entrance",
+         "basement apartment", "duplex"),
         ("no tenants", "no rental income", "not a duplex"),
     ),
     PhraseGroup(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 from functools import cache
+from pathlib import Path
 from typing import Any
 
 from lark import Lark, Token, Tree
@@ -13,16 +14,10 @@ from lark.exceptions import UnexpectedInput
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Match, Members, Quantity, Search, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.core.criteria.values import (
-    GRAMMAR,
-    ValueTextError,
-    member,
-    plain_value,
-    quoted_value,
-    unquote,
-    value_text,
-)
+from jaded_ledger.core.criteria.values import member, plain_value, quoted_value, unquote, value_text
+from jaded_ledger.core.criteria.wrong_value import ValueTextError
 
+_GRAMMAR = (Path(__file__).parent / "grammar.lark").read_text()
 _GROUP = re.compile(r"(~\s*)?any of:", re.IGNORECASE)
 LARGEST = 60
 """How many lines a search may have."""
@@ -40,16 +35,50 @@ class CriteriaError(ValueError):
 
 @cache
 def _line_parser() -> Lark:
-    return Lark(GRAMMAR, start="line", parser="lalr")
+    return Lark(_GRAMMAR, start="line", parser="lalr")
 
 
 def _trait(key: str) -> Trait:
-    trait = CATALOGUE.get("-".join(key.casefold().split()))
-    if trait is None:
-        nearest = CATALOGUE.nearest(key)
-        hint = f"; did you mean {nearest}?" if nearest else ""
-        raise ValueTextError(key.strip(), f"is not a trait{hint}")
-    return trait
+    named = CATALOGUE.named(key)
+    if len(named) == 1:
+        return named[0]
+    if named:
+        raise ValueTextError(key.strip(), f"can be {' or '.join(trait.key for trait in named)}; write one of them")
+    nearest = CATALOGUE.nearest(key)
+    raise ValueTextError(key.strip(), "is not a trait" + (f"; did you mean {nearest}?" if nearest else ""))
+
+
+_QUOTED = re.compile(r'("(?:[^"\\]|\\.)*")')
+_TIGHT = re.compile(r"(?<![\w.])\$?\d[\d,.]*\d(?![\d,])|(?<![\w.])\$?\d(?=,)")
+_THOUSANDS = re.compile(r"\$?\d{1,3}(,\d{3})+(\.\d+)?")
+_DAY_COMMA = re.compile(r"\b([a-z]{3,9}\.?\s+\d{1,2}(?:st|nd|rd|th)?),\s*(\d{4})\b", re.IGNORECASE)
+_OR_UNKNOWN = re.compile(r"(?<=[^\s,;:])\s+(or\s+(?:unknown|not\s+known|blanks?|missing))\s*$", re.IGNORECASE)
+_A_VALUE = re.compile(r"\s*not\s+(?:blank|unknown|missing)\s*$", re.IGNORECASE)
+
+
+def _ask_about_comma(trait: Trait, text: str) -> None:
+    """Raise ValueTextError for a comma between figures that is neither of thousands nor followed by a space: ``1,5``."""
+    for found in _TIGHT.finditer(text):
+        word = found[0]
+        if "," not in word or _THOUSANDS.fullmatch(word):
+            continue
+        first, _, rest = word.partition(",")
+        readings = [f"{first}.{rest}"] if trait.decimals and "," not in rest and len(rest) < 3 else []
+        readings.append(", ".join(word.split(",")))
+        raise ValueTextError(word, f"can be read in two ways; write {' or '.join(readings)}")
+
+
+def _written_out(trait: Trait, text: str) -> str:
+    """Return a line's values with what people leave out: the comma before what is not known, none within a date. Raises ValueTextError."""
+    if _A_VALUE.fullmatch(text):
+        return " any"
+    parts = _QUOTED.split(_OR_UNKNOWN.sub(r", \1", text))
+    for place in range(0, len(parts), 2):
+        if trait.kind is Kind.DATE:
+            parts[place] = _DAY_COMMA.sub(r"\1 \2", parts[place])
+        elif trait.is_range:
+            _ask_about_comma(trait, parts[place])
+    return "".join(parts)
 
 
 def _value(trait: Trait, item: Tree[Any]) -> Value:
@@ -80,6 +109,9 @@ def _add_segment(criterion: Criterion, trait: Trait, segment: Tree[Any]) -> Crit
             return replace(criterion, refuses=(*criterion.refuses, Members(Quantity.ANY, items, fields)))
         return replace(criterion, accepts=(*criterion.accepts, Members(Quantity(quantity), items, fields)))
     items_ = [child for child in segment.children if isinstance(child, Tree)]
+    for item in items_:
+        if item.data == "unknown" and trait.kind is Kind.NAME and (word := str(item.children[0])).casefold() in ("blank", "missing"):
+            raise ValueTextError(word, f'can be a name or what is not known; write "{word}" in quotes, or unknown')
     values = tuple(_value(trait, item) for item in items_ if item.data != "unknown")
     unknown = criterion.unknown or any(item.data == "unknown" for item in items_)
     if segment.data == "refused":
@@ -106,12 +138,15 @@ def _explain(text: str, error: UnexpectedInput) -> ValueTextError:
 def parse_line(text: str) -> Criterion:
     """Return one criterion from its line. Raises CriteriaError."""
     try:
+        key, colon, values = text.partition(":")
+        if colon and '"' not in key:
+            trait = _trait(key.strip().removeprefix("~").strip())
+            text = f"{key}:{_written_out(trait, values)}"
         try:
             tree = _line_parser().parse(text)
         except UnexpectedInput as error:
             raise _explain(text, error) from None
         tokens = {child.type: child for child in tree.children if isinstance(child, Token)}
-        trait = _trait(str(tokens["KEY"]))
         criterion = Criterion(trait.key, struck="STRUCK" in tokens, ask="ASK" in tokens)
         for segment in tree.children:
             if isinstance(segment, Tree):
@@ -138,7 +173,7 @@ def parse(text: str) -> Search:
     Raises CriteriaError, which names the line and the word.
     """
     search, group, group_line = Search(), None, 0
-    for number, raw in enumerate(text.replace("\x00", "").splitlines(), start=1):
+    for number, raw in enumerate(text.replace("\x00", "").removeprefix("\ufeff").splitlines(), start=1):
         stripped = raw.strip()
         if not stripped or stripped.startswith("#"):
             continue

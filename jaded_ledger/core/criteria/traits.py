@@ -49,6 +49,24 @@ class Choice:
 
 
 @dataclass(frozen=True)
+class Umbrella:
+    """One word for several values of a choice trait or a set: ``multi-family`` is a duplex, a triplex and so on."""
+
+    key: str
+    holds: tuple[str, ...]
+    synonyms: tuple[str, ...] = ()
+
+
+def _as_said(word: str) -> str:
+    """Return a word as it is compared with the names of values: hyphens and spaces are alike.
+
+    >>> _as_said("Two Family") == _as_said("two-family")
+    True
+    """
+    return " ".join(word.casefold().replace("-", " ").replace("’", "'").split())
+
+
+@dataclass(frozen=True)
 class Trait:
     """Something known or computed about a parcel that can be filtered, shown and sorted.
 
@@ -68,6 +86,11 @@ class Trait:
     synonyms: tuple[str, ...] = ()
     sayings: tuple[tuple[str, str], ...] = ()
     choices: tuple[Choice, ...] = ()
+    umbrellas: tuple[Umbrella, ...] = ()
+    by_name: str = ""
+    """The value that is meant where only its name is said: *any* of what is an event, such as probate; a flag's is yes."""
+    in_percent: str = ""
+    """For an amount: the key of the trait that tells the same in percent."""
     decimals: int = 0
     grouped: bool = True
     fact: str = ""
@@ -91,6 +114,8 @@ class Trait:
     def __post_init__(self) -> None:
         if not self.fact:
             object.__setattr__(self, "fact", self.key.replace("-", "_"))
+        if self.kind is Kind.FLAG and not self.by_name:
+            object.__setattr__(self, "by_name", "yes")
 
     @property
     def is_own(self) -> bool:
@@ -122,13 +147,25 @@ class Trait:
         """Whether values are figures, set right-aligned."""
         return self.is_range
 
-    def choice(self, word: str) -> Choice | None:
-        """Return the choice that a word means, by key or synonym."""
-        wanted = word.casefold()
-        for choice in self.choices:
-            if wanted == choice.key or wanted in choice.synonyms:
-                return choice
-        return None
+    def value_names(self) -> Iterator[tuple[str, tuple[str, ...]]]:
+        """Yield the key of each choice and umbrella, and all that it is called."""
+        values: tuple[Choice | Umbrella, ...] = (*self.choices, *self.umbrellas)
+        for value in values:
+            yield value.key, (value.key, *value.synonyms)
+
+    def meant(self, word: str) -> str | None:
+        """Return the key of the choice or umbrella that a word means, by its own name before any that is like it."""
+        wanted = _as_said(word)
+        for key, _ in self.value_names():
+            if wanted == _as_said(key):
+                return key
+        return next((key for key, called in self.value_names() if any(wanted == _as_said(name) for name in called)), None)
+
+    def codes(self, word: str) -> tuple[int, ...]:
+        """Return how the choices are stored that a word means: one, those that an umbrella holds, or none where it means nothing."""
+        key = self.meant(word)
+        holds = next((umbrella.holds for umbrella in self.umbrellas if umbrella.key == key), (key,))
+        return tuple(choice.code for choice in self.choices if choice.key in holds)
 
     def choice_by_code(self, code: int) -> Choice:
         """Return the choice stored as a code. Raises KeyError for one that was never declared."""
@@ -173,6 +210,14 @@ class Catalogue:
     def get(self, key: str) -> Trait | None:
         """Return a trait, or None when there is none of that key."""
         return self._traits.get(key) or self._source().get(key)
+
+    def named(self, name: str) -> tuple[Trait, ...]:
+        """Return the traits that a name means: the one of that key, else those so labeled, else those so called."""
+        if found := self.get("-".join(name.casefold().split())):
+            return (found,)
+        wanted = _as_said(name)
+        labeled = tuple(trait for trait in self if _as_said(trait.label) == wanted)
+        return labeled or tuple(trait for trait in self if any(_as_said(called) == wanted for called in trait.synonyms))
 
     def nearest(self, word: str) -> str | None:
         """Return the key closest to a misspelt word, or None when nothing is close."""

@@ -4,148 +4,36 @@ from __future__ import annotations
 
 import difflib
 import re
-from datetime import date
 from decimal import Decimal
-from functools import cache
-from pathlib import Path
-from typing import Any
 
-from lark import Lark, Transformer
-from lark.exceptions import LarkError
-
-from jaded_ledger.core import dates
+from jaded_ledger.core.criteria.date_notation import span
+from jaded_ledger.core.criteria.figure_notation import figure_text, figures, step_of
 from jaded_ledger.core.criteria.search import Exactly, FigureRange, Match, Members, Named, Numbers, Presence, Quantity, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.criteria.wrong_value import ValueTextError
 from jaded_ledger.core.phrases import check_phrase
 
-GRAMMAR = (Path(__file__).parent / "grammar.lark").read_text()
-_FIGURE = re.compile(r"(-)?\$?(\d{1,3}(?:,\d{3})+|\d+)?(\.\d+)?\s*([km])?\s*%?", re.IGNORECASE)
-_SCALE = {"": 1, "k": 1_000, "m": 1_000_000}
 _COUNTY_FIRST = re.compile(r"([^\W\d][\w .'-]*)/(.+)")
 _PLAIN = re.compile(r"[^\W_][\w.'&/#()-]*(?: [\w.'&/#()-]+)*")
-_PRESENCE = {"none": Presence(is_there=False), "any": Presence(is_there=True)}
+_PRESENCE = {"any": True, "known": True, "not blank": True, "not unknown": True, "none": False}
+_YES_OR_NO = {"yes": True, "y": True, "true": True, "no": False, "n": False, "false": False}
 _SHOWN = 60
-_KEYWORDS = re.compile(r"(?i)(not|ask|or unknown|unknown|any of|all of|none of)\b")
-
-
-class ValueTextError(ValueError):
-    """A value that can't be read: the word at fault, and what would be accepted."""
-
-    def __init__(self, word: str, expected: str) -> None:
-        super().__init__(f'"{word}" {expected}')
-        self.word = word
-
-
-def figure(text: str) -> Decimal:
-    """Return a figure: ``250k``, ``1.2m``, ``$1,284,500``, ``60 %``. Raises ValueTextError.
-
-    >>> figure("1.2m"), figure("$1,284,500"), figure("250k")
-    (Decimal('1200000'), Decimal('1284500'), Decimal('250000'))
-    """
-    match = _FIGURE.fullmatch(text.strip())
-    if not match or not (match[2] or match[3]):
-        raise ValueTextError(text.strip(), "is not a figure; write one such as 3, 250k, 1.2m or $1,284,500")
-    number = Decimal((match[2] or "0").replace(",", "") + (match[3] or "")) * _SCALE[(match[4] or "").casefold()]
-    if number >= 10**15:
-        raise ValueTextError(text.strip(), "is larger than any figure on record")
-    number = -number if match[1] and number else number
-    return number.quantize(Decimal(1)) if number == number.to_integral_value() else number.normalize()
-
-
-def figure_text(number: Decimal) -> str:
-    """Return a figure in plain digits."""
-    return f"{number:f}"
-
-
-def _range(text: str) -> Value:
-    low, dots, high = text.partition("..")
-    if not dots:
-        return Exactly(figure(text))
-    if not low.strip() and not high.strip():
-        raise ValueTextError(text, "has no end; write one such as 60.. or ..80")
-    ends = FigureRange(figure(low) if low.strip() else None, figure(high) if high.strip() else None)
-    if ends.low is not None and ends.high is not None and ends.low > ends.high:
-        raise ValueTextError(text, "runs backwards; write the smaller figure first")
-    return ends
-
-
-class _Spans(Transformer[Any, dates.Span]):
-    """The tree of a span of days to the span."""
-
-    def iso(self, children: list[Any]) -> date:
-        return date.fromisoformat(children[0])
-
-    def today(self, _children: list[Any]) -> dates.Ago:
-        return dates.Ago(dates.Length(0, dates.Unit.DAY))
-
-    def ago(self, children: list[Any]) -> dates.Ago:
-        return dates.Ago(children[0])
-
-    def length(self, children: list[Any]) -> dates.Length:
-        return dates.Length(int(children[0]), dates.Unit(children[1].casefold().removesuffix("s")))
-
-    def on(self, children: list[Any]) -> dates.Span:
-        return dates.On(children[0])
-
-    def before(self, children: list[Any]) -> dates.Span:
-        return dates.Before(children[0])
-
-    def since(self, children: list[Any]) -> dates.Span:
-        return dates.Since(children[0])
-
-    def between(self, children: list[Any]) -> dates.Span:
-        return dates.BetweenDays(*children)
-
-    def in_the_last(self, children: list[Any]) -> dates.Span:
-        return dates.InTheLast(children[0])
-
-    def in_the_next(self, children: list[Any]) -> dates.Span:
-        return dates.InTheNext(children[0])
-
-    def more_than_ago(self, children: list[Any]) -> dates.Span:
-        return dates.MoreThanAgo(children[0])
-
-
-@cache
-def _span_parser() -> Lark:
-    return Lark(GRAMMAR, start="span", parser="lalr", transformer=_Spans())
-
-
-def _span(text: str) -> dates.Span:
-    expected = (
-        "is not a date; write one such as 2026-11-24, before 2020-01-01, since 2020-01-01, between 2020-01-01 and "
-        "2021-12-31, in the last 90 days, in the next 14 days, or more than 5 years ago"
-    )
-    try:
-        span: dates.Span = _span_parser().parse(text)  # type: ignore[assignment]
-        span.resolve(date(2026, 1, 1))
-    except LarkError as error:
-        raise ValueTextError(text, expected) from error
-    except OverflowError as error:
-        raise ValueTextError(text, "reaches outside the calendar") from error
-    except ValueError as error:
-        raise ValueTextError(text, "names a day that is not in the calendar") from error
-    match span:
-        case dates.BetweenDays(date() as first, date() as last) if first > last:
-            raise ValueTextError(text, "runs backwards; write the earlier day first")
-    return span
+_KEYWORDS = re.compile(r"(?i)(not|ask|(or )?(unknown|not known|blanks?|missing)|any of|all of|none of)\b")
 
 
 def _choice(trait: Trait, text: str) -> Exactly:
-    if found := trait.choice(text):
-        return Exactly(found.key)
-    keys = [choice.key for choice in trait.choices]
-    names = [name for choice in trait.choices for name in (choice.key, *choice.synonyms)]
-    nearest = next((trait.choice(near) for near in difflib.get_close_matches(text.casefold(), names, n=1)), None)
-    hint = f"did you mean {nearest.key}? It" if nearest else "it"
-    raise ValueTextError(text, f"is not a known {trait.label}; {hint} can be {', '.join(keys)}")
+    if found := trait.meant(text):
+        return Exactly(found)
+    names = {name: found for found, called in trait.value_names() for name in called}
+    near = difflib.get_close_matches(text.casefold(), names, n=1)
+    hint = f"did you mean {names[near[0]]}? It" if near else "it"
+    raise ValueTextError(text, f"is not a known {trait.label}; {hint} can be {', '.join(found for found, _ in trait.value_names())}")
 
 
 def _flag(text: str) -> Exactly:
-    word = text.casefold()
-    if word not in ("yes", "no"):
+    if (held := _YES_OR_NO.get(text.casefold())) is None:
         raise ValueTextError(text, "is neither yes nor no")
-    return Exactly(word == "yes")
+    return Exactly(held)
 
 
 def numbers(text: str) -> Numbers:
@@ -167,13 +55,13 @@ def numbers(text: str) -> Numbers:
 def plain_value(trait: Trait, text: str) -> Value:
     """Return what an unquoted text means for a trait. Raises ValueTextError."""
     text = " ".join(text.split())
-    if text.casefold() in _PRESENCE and trait.takes_any and (found := _presence(trait, text)):
-        return found
+    if (there := _is_there(trait, text)) is not None:
+        return _presence(trait, text, is_there=there)
     match trait.kind:
         case Kind.NUMBER | Kind.MONEY | Kind.PERCENT:
-            return _range(text)
+            return figures(trait, text)
         case Kind.DATE:
-            return _span(text)
+            return span(text)
         case Kind.CHOICE:
             return _choice(trait, text)
         case Kind.FLAG:
@@ -187,12 +75,20 @@ def plain_value(trait: Trait, text: str) -> Value:
     return Members(Quantity.ANY, (member(trait, text),))
 
 
-def _presence(trait: Trait, text: str) -> Value | None:
-    """Return what any or none means for a trait; None where the word is a value of its own. Raises ValueTextError."""
-    is_there = text.casefold() == "any"
+def _is_there(trait: Trait, text: str) -> bool | None:
+    """Return whether a text asks for any value at all, or for none; None where it asks for a value."""
+    word = text.casefold()
+    if not trait.takes_any or (trait.kind is Kind.NAME and word not in ("any", "none")):
+        return None
+    if trait.kind in (Kind.DATE, Kind.SET) and trait.has_none and word in _YES_OR_NO:
+        return _YES_OR_NO[word]
+    return _PRESENCE.get(word)
+
+
+def _presence(trait: Trait, text: str, *, is_there: bool) -> Value:
+    """Return what any or none means for a trait. Raises ValueTextError."""
     if trait.zero_is_none and not trait.event:
-        least = Decimal(1).scaleb(-trait.decimals)
-        return FigureRange(least, None) if is_there else Exactly(Decimal(0))
+        return FigureRange(step_of(trait), None) if is_there else Exactly(Decimal(0))
     if trait.has_none or is_there:
         return Presence(is_there)
     if trait.nothing:
@@ -202,6 +98,8 @@ def _presence(trait: Trait, text: str) -> Value | None:
 
 def member(trait: Trait, text: str) -> str:
     """Return a phrase, or a member of a set by its key. Raises ValueTextError for what can't be looked for, or is none of the set's."""
+    if not text.strip():
+        raise ValueTextError(text, "is empty; write at least one word")
     if trait.kind is Kind.PHRASES:
         try:
             check_phrase(text)

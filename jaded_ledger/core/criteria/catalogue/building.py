@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jaded_ledger.core.criteria.catalogue.choices import AMENITIES, CLASSES, DISAGREEMENTS, TENURES
+from jaded_ledger.core.criteria.catalogue.choices import AMENITIES, CLASS_UMBRELLAS, CLASSES, DISAGREEMENTS, TENURES
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 
 _ROLL = "the county's assessment roll"
@@ -13,42 +13,46 @@ _PERMITS = "the town's permits"
 TRAITS = (
     Trait(
         "class", "class", Section.PROPERTY, Kind.CHOICE, "what kind of property it is, from the county's land use",
-        _ROLL, synonyms=("property type", "land use", "property class"), choices=CLASSES, fact="property_class",
+        _ROLL, synonyms=("property type", "property sub type", "land use", "property class"), choices=CLASSES,
+        umbrellas=CLASS_UMBRELLAS, fact="property_class",
         rule="as the roll has it; where it has none, inferred from a residential land-use code and the dwellings",
     ),
     Trait("tenure", "tenure", Section.PROPERTY, Kind.CHOICE, "how the property is held", _ROLL, choices=TENURES, synonyms=("held as",)),
     Trait(
         "project", "project", Section.PROPERTY, Kind.NAME, "the condominium or co-operative project that it belongs to",
-        "the county's projects", synonyms=("building name", "condominium name"), event="in_project",
+        "the county's projects", synonyms=("building name", "condominium name", "complex"), event="in_project",
         rule="the project on the parcel's ground, or on the ground that the unit stands on",
     ),
     Trait(
         "amenities", "amenities", Section.PROPERTY, Kind.SET, "what the project offers", "the county's projects",
-        choices=AMENITIES, synonyms=("features", "project amenities"), rule="those recorded of its project; none where it is in no project",
+        choices=AMENITIES, synonyms=("features", "project amenities", "association amenities", "community features"),
+        rule="those recorded of its project; none where it is in no project",
     ),
     Trait(
         "land-use-code", "land-use code", Section.PROPERTY, Kind.NAME, "the county's own code or words for its use", _ROLL,
         synonyms=("use code", "county use"),
     ),
-    Trait("beds", "beds", Section.PROPERTY, Kind.NUMBER, "bedrooms on the roll", _ROLL, synonyms=("bedrooms", "bedroom")),
+    Trait("beds", "beds", Section.PROPERTY, Kind.NUMBER, "bedrooms on the roll", _ROLL,
+          synonyms=("bedrooms", "bedroom", "bdrms", "br", "bedrooms total")),
     Trait(
         "baths", "baths", Section.PROPERTY, Kind.NUMBER, "bathrooms on the roll, a half bath as 0.5", _ROLL,
-        synonyms=("bathrooms", "bathroom"), decimals=2,
+        synonyms=("bathrooms", "bathroom", "ba", "bathrooms total integer", "bathrooms total decimal"), decimals=2,
     ),
     Trait(
         "living-area", "living area", Section.PROPERTY, Kind.NUMBER, "finished living area on the roll", _ROLL,
-        unit="sq ft", synonyms=("square feet", "sqft", "size", "gla", "finished area"),
+        unit="sq ft", synonyms=("square feet", "square footage", "sq ft", "sqft", "size", "gla", "finished area",
+                                "above grade finished area"),
     ),
     Trait(
         "lot-sqft", "lot, sq ft", Section.PROPERTY, Kind.NUMBER, "area of the lot in square feet", _ROLL,
-        unit="sq ft", synonyms=("lot size", "lot area", "land area"),
+        unit="sq ft", synonyms=("lot size", "lot area", "land area", "lot size area", "lot size square feet"),
     ),
     Trait(
         "lot-acres", "lot, acres", Section.PROPERTY, Kind.NUMBER, "area of the lot in acres", _ROLL,
-        unit="acres", synonyms=("acreage", "acres", "lot size"), decimals=2, rule="square feet of the lot ÷ 43,560",
+        unit="acres", synonyms=("acreage", "acres", "acre", "lot size acres"), decimals=2, rule="square feet of the lot ÷ 43,560",
     ),
     Trait("frontage", "frontage", Section.PROPERTY, Kind.NUMBER, "width of the lot at the street", _ROLL, unit="ft", decimals=1,
-          synonyms=("lot width", "front feet")),
+          synonyms=("lot width", "front feet", "frontage length")),
     Trait("depth", "depth", Section.PROPERTY, Kind.NUMBER, "depth of the lot", _ROLL, unit="ft", decimals=1, synonyms=("lot depth",)),
     Trait(
         "frontage-of-usual", "frontage, of the usual", Section.PROPERTY, Kind.PERCENT, "frontage in percent of the area's median",
@@ -62,29 +66,33 @@ TRAITS = (
     ),
     Trait(
         "year-built", "year built", Section.PROPERTY, Kind.NUMBER, "the year the main building was finished", _ROLL,
-        synonyms=("built", "age", "construction year"), grouped=False,
+        synonyms=("built", "age", "construction year", "year of construction"), grouped=False,
     ),
     Trait("stories", "stories", Section.PROPERTY, Kind.NUMBER, "stories of the main building", _BUILDINGS, decimals=1,
-          synonyms=("storeys", "floors", "levels")),
-    Trait("units", "units", Section.PROPERTY, Kind.NUMBER, "dwellings on the parcel", _ROLL, synonyms=("dwellings", "doors", "apartments"),
+          synonyms=("storeys", "floors", "levels", "stories total")),
+    Trait("units", "units", Section.PROPERTY, Kind.NUMBER, "dwellings on the parcel", _ROLL,
+          synonyms=("dwellings", "doors", "number of units", "number of units total"),
           rule="as the roll says, else the dwelling units recorded one by one"),
-    Trait("garage", "garage", Section.PROPERTY, Kind.NUMBER, "cars that the garage holds", _BUILDINGS, synonyms=("garage spaces",),
+    Trait("garage", "garage", Section.PROPERTY, Kind.NUMBER, "cars that the garage holds", _BUILDINGS,
+          synonyms=("garage spaces", "car garage", "parking spaces"),
           zero_is_none=True, rule="spaces of all its buildings"),
-    Trait("pool", "pool", Section.PROPERTY, Kind.FLAG, "whether it has a pool of its own", _BUILDINGS, synonyms=("swimming pool",),
+    Trait("pool", "pool", Section.PROPERTY, Kind.FLAG, "whether it has a pool of its own", _BUILDINGS,
+          synonyms=("swimming pool", "pool private yn"),
           rule="whether one of its buildings has one"),
     Trait("main-floor-beds", "beds on the main floor", Section.PROPERTY, Kind.NUMBER, "bedrooms on the main floor", _BUILDINGS,
-          synonyms=("main level bedrooms", "first floor bedroom")),
+          synonyms=("main level bedrooms", "main floor bedrooms", "first floor bedroom")),
     Trait("condition", "condition", Section.PROPERTY, Kind.NAME, "the assessor's word for the main building's condition", _BUILDINGS,
-          synonyms=("state of repair",)),
+          synonyms=("state of repair", "property condition")),
     Trait(
         "raw-land", "raw land", Section.PROPERTY, Kind.FLAG, "whether nothing is built on it", _ROLL,
-        synonyms=("vacant land", "unimproved"), rule="an improvement value of 0 on the roll",
+        synonyms=("unimproved", "unimproved land", "bare land"), rule="an improvement value of 0 on the roll",
     ),
-    Trait("zoning", "zoning", Section.PROPERTY, Kind.NAME, "the zoning on the roll", _ROLL, synonyms=("zone",)),
+    Trait("zoning", "zoning", Section.PROPERTY, Kind.NAME, "the zoning on the roll", _ROLL,
+          synonyms=("zone", "zoning description", "zoning code")),
     Trait("sewer", "sewer", Section.PROPERTY, Kind.NAME, "how waste water is taken away", _ROLL, synonyms=("septic",)),
     Trait("water-source", "water source", Section.PROPERTY, Kind.NAME, "where its water comes from", _ROLL, synonyms=("well", "water")),
     Trait("hoa-fee", "association fee", Section.PROPERTY, Kind.MONEY, "what the owners' association takes a month",
-          f"{_ROLL}, else its listing", unit="a month", synonyms=("hoa", "hoa dues", "condo fee"),
+          f"{_ROLL}, else its listing", unit="a month", synonyms=("hoa", "hoa dues", "hoa fee", "condo fee", "strata fee"),
           rule="as the roll says, else as the latest listing does"),
     Trait("listed-beds", "beds, as listed", Section.PROPERTY, Kind.NUMBER, "bedrooms of the latest listing", _LISTING, event="ever_listed"),
     Trait("listed-baths", "baths, as listed", Section.PROPERTY, Kind.NUMBER, "bathrooms of the latest listing", _LISTING, decimals=2,

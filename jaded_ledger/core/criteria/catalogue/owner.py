@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jaded_ledger.core.criteria.catalogue.choices import ACQUIRED, OWNER_KINDS, ROLES
+from jaded_ledger.core.criteria.catalogue.choices import ACQUIRED, KIND_UMBRELLAS, OWNER_KINDS, ROLES
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 
 _ROLL = "the county's assessment roll"
@@ -13,32 +13,34 @@ _CONTACTS = "the owners' contacts on record"
 TRAITS = (
     Trait(
         "owner-name", "owner", Section.OWNER, Kind.NAME, "the owner's name as the roll records it", _ROLL,
-        synonyms=("owner name", "name", "taxpayer"),
+        synonyms=("owner name", "name", "taxpayer", "who owns it"),
     ),
     Trait(
         "owner-kind", "owner kind", Section.OWNER, Kind.CHOICE, "what kind of owner it is", _ROLL,
-        synonyms=("owner type", "ownership type", "corporate owned", "trust owned"), choices=OWNER_KINDS,
+        synonyms=("owner type", "ownership type", "type of owner"), choices=OWNER_KINDS,
+        umbrellas=KIND_UMBRELLAS,
         rule="told by the words of the recorded name, as whole words and not where one is a person's surname (common practice)",
     ),
     Trait(
-        "owner-role", "acts for the owner", Section.OWNER, Kind.CHOICE, "in which part somebody else acts for the owner", _ROLL,
-        synonyms=("care of", "executor", "guardian", "attorney in fact", "personal representative"), choices=ROLES,
+        "owner-role", "representative", Section.OWNER, Kind.CHOICE, "in which part somebody else acts for the owner", _ROLL,
+        synonyms=("acts for the owner", "owner's representative", "legal representative"), choices=ROLES,
         rule="the line of a care-of, executor, guardian or attorney-in-fact, split off the recorded name",
     ),
     Trait(
         "owner-occupied", "owner occupied", Section.OWNER, Kind.FLAG, "whether the owner lives there", f"{_BOTH}, and homestead exemptions",
         synonyms=("occupancy", "homestead"),
         sayings=(
-            ("absentee", "no"), ("mailing address differs", "no"), ("owner lives elsewhere", "no"), ("landlord", "no"),
+            ("absentee", "no"), ("absentee owner", "no"), ("non owner occupied", "no"), ("tenant occupied", "no"),
+            ("rental property", "no"), ("mailing address differs", "no"), ("owner lives elsewhere", "no"), ("landlord", "no"),
             ("not owner occupied", "no"), ("owner lives there", "yes"),
         ),
           rule="with a homestead exemption, or where the tax bill goes to the property itself; not known for a box or general delivery "
           "in its own ZIP",
     ),
     Trait("out-of-state", "owner out of state", Section.OWNER, Kind.FLAG, "whether the owner's mail goes to another state", _BOTH,
-          synonyms=("out of state owner",), rule="the mailing state is not the property's"),
+          synonyms=("out of state owner", "out-of-state owner", "lives out of state"), rule="the mailing state is not the property's"),
     Trait("out-of-county", "owner out of county", Section.OWNER, Kind.FLAG, "whether the owner's mail goes to another county", _BOTH,
-          synonyms=("out of county owner", "out of area"),
+          synonyms=("out of county owner", "out-of-county owner", "out of area"),
           rule="the mailing ZIP Code is none of the county's, or the state another; not known without either"),
     Trait(
         "mailing-address", "mailing address", Section.OWNER, Kind.NAME, "where the owner's tax bill is sent", _ROLL,
@@ -57,15 +59,16 @@ TRAITS = (
           rule="geodesic from the property to the parcel at the mailing address, else to the middle of its ZIP Code's area; "
           "not known where neither is on record"),
     Trait("years-owned", "years owned", Section.OWNER, Kind.NUMBER, "whole years of the current ownership", _DEEDS, unit="years",
-          synonyms=("length of ownership", "owned for", "tenure in years", "long-time owner"), fact="owned_since", since="owned_since",
+          synonyms=("length of ownership", "owned", "owned for", "tenure in years", "long-time owner", "long term owner",
+                    "longtime owner"), fact="owned_since", since="owned_since",
           rule="since the first recorded instrument of the unbroken ownership; a transfer within the family or into the owner's trust for "
           "no more than a nominal price does not begin another"),
     Trait("parcels-owned", "parcels owned", Section.OWNER, Kind.NUMBER, "how many parcels on record the owner has", _ROLL,
-          synonyms=("portfolio", "properties owned", "number of properties"),
+          synonyms=("portfolio", "properties owned", "number of properties", "multiple properties"),
           rule="parcels of the same owner in all counties: the same name at the same address, close spellings at one address, or as merged "
           "by hand"),
     Trait("acquired", "acquired by", Section.OWNER, Kind.CHOICE, "how the owner came by the property", _DEEDS, choices=ACQUIRED,
-          synonyms=("how acquired", "inherited", "inheritance"),
+          synonyms=("how acquired", "acquisition"),
           rule="the last instrument that is neither a correction nor one into the owner's own trust"),
     Trait("owner-not-on-deed", "owner not on last deed", Section.OWNER, Kind.FLAG,
           "whether the owner on the roll shares no name with whoever the last deed names", "roll and deeds",

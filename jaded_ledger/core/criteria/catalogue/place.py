@@ -9,7 +9,7 @@ _ROLL = "the county's assessment roll"
 _LAYERS = "the county's map layers"
 
 TRAITS = (
-    Trait("state", "state", Section.PLACE, Kind.PLACE, "the state that the property lies in", _ROLL),
+    Trait("state", "state", Section.PLACE, Kind.PLACE, "the state that the property lies in", _ROLL, synonyms=("state or province",)),
     Trait(
         "county", "county", Section.PLACE, Kind.PLACE,
         "the county whose records hold the parcel; choosing counties opens a search", _ROLL,
@@ -17,7 +17,7 @@ TRAITS = (
     Trait(
         "municipality", "municipality", Section.PLACE, Kind.PLACE,
         "the city, village or town that taxes the parcel", _ROLL,
-        synonyms=("taxing district", "town", "village", "jurisdiction"),
+        synonyms=("taxing district", "town", "township", "village", "jurisdiction"),
     ),
     Trait(
         "city", "city", Section.PLACE, Kind.PLACE, "the post office's city of the property's address", _ROLL,
@@ -34,13 +34,14 @@ TRAITS = (
     ),
     Trait(
         "subdivision", "subdivision", Section.PLACE, Kind.NAME, "the recorded plat or subdivision", _ROLL,
-        synonyms=("plat", "addition"),
+        synonyms=("plat", "addition", "subdivision name"),
     ),
     Trait(
         "neighborhood", "neighborhood", Section.PLACE, Kind.PLACE, "the assessor's neighborhood", _ROLL,
-        synonyms=("neighbourhood", "ward", "market area"),
+        synonyms=("neighbourhood", "ward", "market area", "mls area major", "area"),
     ),
-    Trait("school-district", "school district", Section.PLACE, Kind.PLACE, "the school district on the roll", _ROLL, synonyms=("schools",)),
+    Trait("school-district", "school district", Section.PLACE, Kind.PLACE, "the school district on the roll", _ROLL,
+          synonyms=("schools", "high school district")),
     Trait(
         "parcel-number", "parcel number", Section.PLACE, Kind.PARCEL_NUMBER,
         "the county's number for the parcel, whole or by its leading segments", _ROLL,
@@ -48,7 +49,7 @@ TRAITS = (
     ),
     Trait(
         "address", "address", Section.PLACE, Kind.NAME, "the property's own address (situs)", _ROLL,
-        synonyms=("situs", "property address", "site address", "full address"),
+        synonyms=("situs", "property address", "site address", "full address", "unparsed address", "street address"),
     ),
     Trait(
         "street", "street", Section.PLACE, Kind.NAME, "the street of the property's address", _ROLL,
@@ -69,7 +70,7 @@ TRAITS = (
     ),
     Trait(
         "waterfront", "waterfront", Section.PLACE, Kind.FLAG, "whether the property has a shore", f"{_ROLL}, else its listing",
-        synonyms=("lakefront", "shore", "on the water"), rule="as the roll says, else as the latest listing does",
+        synonyms=("lakefront", "shore", "on the water", "waterfront yn"), rule="as the roll says, else as the latest listing does",
     ),
     Trait(
         "road-class", "road class", Section.PLACE, Kind.NAME, "the class of the road nearest to the parcel", _LAYERS,

@@ -31,8 +31,15 @@ document.addEventListener("htmx:beforeSwap", (event) => {
 document.addEventListener("htmx:load", (event) => {
   const loaded = event.target;
   const first = $("[autofocus]", loaded) ?? (loaded.id === "editor" ? $("input:not([type=hidden]), select, textarea", loaded) : null);
-  // Whoever is already typing in what was loaded keeps the place.
-  if (first && !loaded.matches("#search") && !loaded.contains(document.activeElement)) first.focus();
+  // Whoever is already typing in what was loaded keeps the place; what was typed ahead of an editor was meant for it.
+  if (first && !loaded.matches("#search") && !loaded.contains(document.activeElement)) {
+    const typed = $("#typed");
+    if (loaded.id === "editor" && document.activeElement === typed && typed.value && first.matches("input:not([type=checkbox], [type=radio]), textarea")) {
+      first.value = typed.value;
+      typed.value = "";
+    }
+    first.focus();
+  }
   if (loaded.id !== "search") return;
   // It may have another number now.
   const moved = movedTo && all(".line").find((line) => sentence(line) === movedTo);

@@ -58,6 +58,10 @@ function toSection(step) {
   next.scrollIntoView({ block: "start" });
 }
 
+// The first that is offered is meant, where the answer is for what is typed; else the server takes what it would have offered first.
+const isFirstMeant = (typed, first) =>
+  first && !typed.includes(":") && typed.trim() === $("#suggestions").dataset.typed && !("unsure" in first.dataset);
+
 function inBox(event) {
   const options = offered();
   const at = options.indexOf(marked());
@@ -72,13 +76,12 @@ function inBox(event) {
     event.preventDefault();
     toSection(event.key === "ArrowRight" ? 1 : -1);
   } else if (event.key === "Enter") {
-    // The answer for what is typed may still be under way: only a marked option, or the text itself, is taken.
     if (marked()) {
       event.preventDefault();
       marked().click();
     } else if (!event.target.value.trim()) {
       event.preventDefault();
-    } else if (!event.target.value.includes(":") && options.length && event.target.value.trim() === box.dataset.typed) {
+    } else if (isFirstMeant(event.target.value, options[0])) {
       event.preventDefault();
       options[0].click();
     }
@@ -94,6 +97,10 @@ function inBox(event) {
 
 document.addEventListener("keydown", (event) => {
   if (event.target.id === "typed") inBox(event);
+});
+// The key that leads to the box is no text for it.
+document.addEventListener("beforeinput", (event) => {
+  if (event.target.id === "typed" && event.data === "/" && !event.target.value) event.preventDefault();
 });
 document.addEventListener("mouseover", (event) => {
   const option = event.target.closest?.("#suggestions .sug");
@@ -129,6 +136,28 @@ document.addEventListener("mousedown", (event) => {
   else if (event.target.id === "typed") closedByHand = false;
   // The box must not close under the pointer before the click is done.
   if (event.target.closest(".sug, .to-section")) event.preventDefault();
+});
+
+// What is typed goes with its act; the box is free for the next at once.
+document.addEventListener("htmx:beforeRequest", (event) => {
+  if (event.target.id !== "add") return;
+  $("#typed").value = "";
+  openBox(false);
+});
+
+// What was typed since goes on into the box, or the editor, that the answer brings.
+let typedAhead = "";
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (event.target.id === "search") typedAhead = document.activeElement?.id === "typed" ? document.activeElement.value : "";
+});
+document.addEventListener("htmx:load", (event) => {
+  if (event.target.id !== "search" || !typedAhead) return;
+  const typed = $("#typed");
+  typed.value = typedAhead;
+  typed.focus();
+  typedAhead = "";
+  closedByHand = false;
+  typed.dispatchEvent(new Event("input", { bubbles: true }));
 });
 
 // What was marked stays marked when an answer that comes later still offers it.

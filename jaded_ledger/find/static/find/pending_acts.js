@@ -32,7 +32,9 @@ document.addEventListener(
     event.preventDefault();
     event.stopPropagation();
     const { submitter, target } = event;
-    if (isOf(target, "act")) waiting.push(submitter?.name === "do" ? submitter.value : `add:${$("#typed").value}`);
+    if (!isOf(target, "act")) return;
+    waiting.push(submitter?.name === "do" ? submitter.value : `take:${$("#typed").value}`);
+    if (target.id === "add") $("#typed").value = "";
   },
   true,
 );
@@ -41,7 +43,7 @@ document.addEventListener("htmx:configRequest", (event) => {
   const { elt, parameters } = event.detail;
   if (isOf(elt, "act")) {
     if (sent.length) parameters.before = [...sent];
-    sent.push(parameters.do ?? `add:${parameters.typed ?? ""}`);
+    sent.push(parameters.do ?? `take:${parameters.typed ?? ""}`);
   } else if (isOf(elt, "edit", "turn")) {
     if (sent.length) parameters.before = [...sent];
     isEditing = isOf(elt, "edit");
@@ -49,6 +51,13 @@ document.addEventListener("htmx:configRequest", (event) => {
     parameters.before = [...sent];
   }
 });
+
+// What was refused is taken back into the box, if it came from there; what was sent with it is done all the same.
+function takeBack(refused) {
+  const typed = sent[refused]?.match(/^take:(.*)$/s);
+  waiting = [...sent.filter((_, number) => number !== refused), ...waiting];
+  if (typed && !$("#typed").value) $("#typed").value = typed[1];
+}
 
 function settle() {
   sent = [];
@@ -64,10 +73,8 @@ document.addEventListener("htmx:afterRequest", (event) => {
   // The form itself may have been swapped away by the answer.
   const elt = requestConfig.elt;
   if (!isOf(elt, "act", "edit", "turn") || xhr.status === 0) return;
-  // What was refused is taken back; what was sent with it is done all the same.
-  const isRefused = successful && xhr.getResponseHeader("HX-Retarget") !== null;
-  const others = isRefused && isOf(elt, "act") ? sent.slice(0, -1) : [];
-  waiting = [...others, ...waiting];
+  const refused = successful && isOf(elt, "act") ? xhr.getResponseHeader("Refused-Act") : null;
+  if (refused !== null) takeBack(Number(refused));
   settle();
 });
 

@@ -49,15 +49,6 @@ document.addEventListener("click", (event) => {
   if (event.target.closest("#undo")) go("back");
   if (event.target.closest("#redo")) go("ahead");
 });
-document.addEventListener("keydown", (event) => {
-  if (!(event.ctrlKey || event.metaKey) || event.altKey || event.target.closest?.("input, textarea, select")) return;
-  const key = event.key.toLowerCase();
-  if (key === "z") go(event.shiftKey ? "ahead" : "back");
-  else if (key === "y") go("ahead");
-  else return;
-  event.preventDefault();
-});
-
 document.addEventListener("htmx:load", (event) => {
   if (event.target.id === "search") note();
 });

@@ -1,4 +1,4 @@
-// Dialogs that buttons open, and the page's single-key shortcuts: an element with data-key is pressed or focused by its key.
+// Dialogs that buttons open; the page's single-key shortcuts (an element with data-key is pressed or focused by its key); and undo.
 
 document.addEventListener("click", (event) => {
   const opener = event.target.closest("[data-opens]");
@@ -19,4 +19,17 @@ document.addEventListener("keydown", (event) => {
   event.preventDefault();
   if (wanted.matches("input, textarea")) wanted.focus();
   else wanted.click();
+});
+
+// Ctrl Z presses the page's undo, wherever the focus is. Where something was typed, the browser undoes that.
+const isTypedIn = (field) => field?.matches?.("input, textarea") && !field.matches("[type=checkbox], [type=radio]") && field.value !== field.defaultValue;
+
+document.addEventListener("keydown", (event) => {
+  if (event.defaultPrevented || event.altKey || !(event.ctrlKey || event.metaKey) || isTypedIn(event.target)) return;
+  const key = event.key.toLowerCase();
+  const name = key === "y" || (key === "z" && event.shiftKey) ? "redo" : key === "z" ? "undo" : null;
+  const button = name && document.querySelector(`[data-${name}]`);
+  if (!button) return;
+  event.preventDefault();
+  button.click();
 });
