@@ -101,7 +101,7 @@ def _named(found: Iterable[Meaning], fills: dict[str, Fill]) -> Iterator[Suggest
             continue
         criterion = parse_line(f"{trait.key}: {meaning.value}")
         line = line_text(criterion)
-        if meaning.is_of_value and (key := trait.meant(meaning.value)):
+        if key := meaning.key:
             held = next((f": {', '.join(one.holds)}" for one in trait.umbrellas if one.key == key), "")
             count = fill.commonest.get(key)
             yield Suggestion(trait, key, f"{nearest}as the {trait.label}{held}", line, f"{count:,}" if count else "", is_sure=is_sure)

@@ -49,7 +49,7 @@ def _trait(key: str) -> Trait:
 
 
 _QUOTED = re.compile(r'("(?:[^"\\]|\\.)*")')
-_TIGHT = re.compile(r"(?<![\w.])\$?\d[\d,.]*\d(?![\d,])|(?<![\w.])\$?\d(?=,)")
+_TIGHT = re.compile(r"(?<![\w.,])\$?\d+(?:\.\d+)?(?:,\d+(?:\.\d+)?)+")
 _THOUSANDS = re.compile(r"\$?\d{1,3}(,\d{3})+(\.\d+)?")
 _DAY_COMMA = re.compile(r"\b([a-z]{3,9}\.?\s+\d{1,2}(?:st|nd|rd|th)?),\s*(\d{4})\b", re.IGNORECASE)
 _OR_UNKNOWN = re.compile(r"(?<=[^\s,;:])\s+(or\s+(?:unknown|not\s+known|blanks?|missing))\s*$", re.IGNORECASE)
@@ -60,7 +60,7 @@ def _ask_about_comma(trait: Trait, text: str) -> None:
     """Raise ValueTextError for a comma between figures that is neither of thousands nor followed by a space: ``1,5``."""
     for found in _TIGHT.finditer(text):
         word = found[0]
-        if "," not in word or _THOUSANDS.fullmatch(word):
+        if _THOUSANDS.fullmatch(word):
             continue
         first, _, rest = word.partition(",")
         readings = [f"{first}.{rest}"] if trait.decimals and "," not in rest and len(rest) < 3 else []

@@ -7,14 +7,16 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import IntEnum
 from functools import lru_cache
 
 from rapidfuzz import fuzz, process
 from rapidfuzz.distance import OSA
 
+from jaded_ledger.core.criteria.search import Exactly, Members, Quantity
 from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.criteria.values import value_text
 from jaded_ledger.core.words import plain
 
 _WORD = re.compile(r"[^\W_]+|[$%]")
@@ -56,11 +58,13 @@ class Meaning:
     value: str
     name: str
     fit: Fit = Fit.EXACT
+    key: str = ""
+    """The choice or umbrella that it names, where it names one."""
 
     @property
     def is_of_value(self) -> bool:
         """Whether the name is that of a value or of a saying, not the trait's own."""
-        return bool(self.value) and self.value != self.trait.by_name
+        return bool(self.key) or (bool(self.value) and self.value != self.trait.by_name)
 
 
 @dataclass(frozen=True)
@@ -100,13 +104,9 @@ def is_slip(typed: str, word: str) -> bool:
     return min(len(typed), len(word)) >= _SHORTEST_SLIP and OSA.distance(typed, word, score_cutoff=1) <= 1
 
 
-def _value_line(trait: Trait, key: str) -> str:
-    return f'any of "{key}"' if trait.kind is Kind.SET else key
-
-
 def _names_of(trait: Trait) -> Iterator[_Name]:
-    def named(name: str, of: _Of, value: str) -> _Name:
-        return _Name(name_words(name), of, Meaning(trait, value, name))
+    def named(name: str, of: _Of, value: str, key: str = "") -> _Name:
+        return _Name(name_words(name), of, Meaning(trait, value, name, key=key))
 
     for name in dict.fromkeys((trait.label, trait.key)):
         yield named(name, _Of.TRAIT, trait.by_name)
@@ -114,9 +114,10 @@ def _names_of(trait: Trait) -> Iterator[_Name]:
         yield named(name, _Of.SAYING, value)
     for key, called in trait.value_names():
         if key != (trait.nothing.key if trait.nothing else ""):
-            yield named(key, _Of.VALUE, _value_line(trait, key))
+            value = value_text(Members(Quantity.ANY, (key,)) if trait.kind is Kind.SET else Exactly(key))
+            yield named(key, _Of.VALUE, value, key)
             for name in called[1:]:
-                yield named(name, _Of.VALUE_SYNONYM, _value_line(trait, key))
+                yield named(name, _Of.VALUE_SYNONYM, value, key)
     for name in trait.synonyms:
         yield named(name, _Of.TRAIT_SYNONYM, trait.by_name)
 
@@ -154,10 +155,6 @@ def _fit(typed: tuple[str, ...], words: tuple[str, ...]) -> Fit | None:
     return Fit.BEGINNINGS if len(typed) <= len(words) and _take(typed, words, slips=False) else None
 
 
-def _with_fit(meaning: Meaning, fit: Fit) -> Meaning:
-    return Meaning(meaning.trait, meaning.value, meaning.name, fit)
-
-
 def _once(found: Iterable[tuple[tuple[int, ...], Meaning]]) -> list[Meaning]:
     """Return meanings in the order of their ranks, each once, by the name that fits best."""
     best: dict[tuple[str, str], Meaning] = {}
@@ -177,7 +174,7 @@ def meanings(text: str, traits: Iterable[Trait]) -> list[Meaning]:
     if not typed:
         return []
     found = [
-        ((fit, name.of, place), _with_fit(name.meaning, fit))
+        ((fit, name.of, place), replace(name.meaning, fit=fit))
         for place, name in enumerate(names)
         if (fit := _fit(typed, name.words)) is not None
     ]
@@ -211,7 +208,7 @@ def near_meanings(text: str, traits: Iterable[Trait], most: int) -> list[Meaning
     """Return the names that words with a slip of a letter fit; where none does, those most like them."""
     typed, names = name_words(text), _names(tuple(traits))
     slipped = [
-        ((abs(len(name.words) - len(typed)), name.of, place), _with_fit(name.meaning, Fit.SLIP))
+        ((abs(len(name.words) - len(typed)), name.of, place), replace(name.meaning, fit=Fit.SLIP))
         for place, name in enumerate(names)
         if len(typed) <= len(name.words) and _take(typed, name.words, slips=True)
     ]
@@ -219,4 +216,4 @@ def near_meanings(text: str, traits: Iterable[Trait], most: int) -> list[Meaning
         return _once(slipped)[:most]
     spelled = [" ".join(name.words) for name in names]
     near = process.extract(" ".join(typed), spelled, scorer=fuzz.ratio, score_cutoff=_NEAR, limit=most * 4)
-    return _once(((-int(score), names[place].of, place), _with_fit(names[place].meaning, Fit.NEAR)) for _, score, place in near)[:most]
+    return _once(((-int(score), names[place].of, place), replace(names[place].meaning, fit=Fit.NEAR)) for _, score, place in near)[:most]
