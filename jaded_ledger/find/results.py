@@ -53,11 +53,15 @@ def _own_value(facts: ParcelFacts, trait: Trait) -> Plain:
     return date.fromisoformat(value) if trait.kind is Kind.DATE else value
 
 
+def joined_with(traits: Sequence[Trait]) -> set[str]:
+    """Return the rows beside the facts that traits' values are read from."""
+    needed = {trait.fact for trait in traits if trait.kind in _WITH_TEXT and not trait.is_own}
+    return needed | {"parcel"} if any(trait.kind is Kind.PARCEL_NUMBER for trait in traits) else needed
+
+
 def with_values(parcels: QuerySet[ParcelFacts], traits: Sequence[Trait]) -> QuerySet[ParcelFacts]:
     """Return the parcels with what their traits' values are read from."""
-    needed = {trait.fact for trait in traits if trait.kind in _WITH_TEXT and not trait.is_own}
-    if any(trait.kind is Kind.PARCEL_NUMBER for trait in traits):
-        needed.add("parcel")
+    needed = joined_with(traits)
     parcels = with_computed(parcels, traits)
     return parcels.select_related(*sorted(needed)) if needed else parcels
 

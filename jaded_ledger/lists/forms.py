@@ -7,6 +7,7 @@ from datetime import date
 from typing import Any
 
 from django import forms
+from django.core.validators import MaxLengthValidator
 
 from jaded_ledger.core.criteria.catalogue.choices import key_of
 from jaded_ledger.core.criteria.display import day_text
@@ -19,12 +20,15 @@ from jaded_ledger.records.clock import fault_of_day
 class ListForm(forms.Form):
     """A list's name and what it is for."""
 
-    name = forms.CharField(max_length=80)
+    # How long a name may be is said when it is too long; the browser would cut it.
+    name = forms.CharField()
     type = forms.ChoiceField(
-        choices=ParcelList.Type.choices, initial=ParcelList.Type.REASON, widget=forms.Select(attrs={"class": "form-select"})
+        choices=ParcelList.Type.choices, initial=ParcelList.Type.WORKING_SET, widget=forms.Select(attrs={"class": "form-select"})
     )
-    reason = forms.CharField(max_length=40, required=False, label="In a word", help_text="such as vacant, liens, life event")
-    mark = forms.CharField(max_length=3, required=False, help_text="up to three letters that stand for it on a row")
+    reason = forms.CharField(
+        validators=[MaxLengthValidator(40)], required=False, label="In a word", help_text="such as vacant, liens, life event"
+    )
+    mark = forms.CharField(validators=[MaxLengthValidator(3)], required=False, help_text="up to three letters that stand for it on a row")
     source_on = forms.DateField(required=False, label="Source of", widget=forms.DateInput(attrs={"type": "date"}))
     weight = forms.IntegerField(
         min_value=0,
@@ -34,7 +38,7 @@ class ListForm(forms.Form):
         label="Points of urgency",
         help_text="that being on it adds, if it is a list of a reason",
     )
-    note = forms.CharField(required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 3}))
+    note = forms.CharField(required=False, validators=[MaxLengthValidator(2000)], widget=forms.Textarea(attrs={"rows": 3}))
 
     def __init__(self, data: Any, today: date, **more: Any) -> None:
         super().__init__(data, **more)

@@ -27,7 +27,7 @@ from jaded_ledger.lists.cached_counts import cached_count
 from jaded_ledger.lists.changes_since import change_counts, with_change
 from jaded_ledger.lists.counts import current, lists_of, retired
 from jaded_ledger.lists.forms import ListForm
-from jaded_ledger.lists.messages import ListError, sentence_of
+from jaded_ledger.lists.messages import ListError, say_done, sentence_of
 from jaded_ledger.lists.models import Activity, Membership, ParcelList
 from jaded_ledger.lists.owners_with_several import owners_with_several
 from jaded_ledger.lists.staleness import stale_memberships
@@ -151,8 +151,7 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
     which = get_object_or_404(ParcelList, pk=pk, team=scope.team)
     try:
         if request.POST.get("do") == "delete":
-            services.delete_list(scope, which)
-            messages.success(request, f"“{which.name}” is deleted. Activity can bring it back for 30 days.")
+            say_done(request, f"“{which.name}” is deleted. Activity can bring it back for 30 days.", services.delete_list(scope, which))
             return redirect("lists:all")
         return _act_on_rows(request, scope, which, request.POST.get("do", ""))
     except ListError as error:
@@ -180,5 +179,5 @@ def _act_on_rows(request: HttpRequest, scope: Scope, which: ParcelList, asked: s
     done = services.remove(scope, which, ids, verb)
     count = f"{done.rows if done else 0:,}"
     said = f"{count} stale rows dropped." if key == STALE else f"{count} rows dropped: {reads}."
-    messages.success(request, f"{said} Activity can bring them back for 30 days.")
+    say_done(request, f"{said} Activity can bring them back for 30 days.", done)
     return redirect("lists:list", which.pk)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any, cast
 
-from django.contrib import messages
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -20,7 +19,7 @@ from jaded_ledger.lists import services
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.import_members import File, ImportedMembers, import_file, import_text
 from jaded_ledger.lists.list_views import list_of
-from jaded_ledger.lists.messages import READER, ListError, so_many, the_others
+from jaded_ledger.lists.messages import READER, ListError, say_done, so_many, the_others
 from jaded_ledger.lists.models import ParcelList
 
 MISSING_SHOWN = 200
@@ -86,5 +85,5 @@ def add_to(request: HttpRequest, pk: int) -> HttpResponse:
     except (ListError, CriteriaError) as error:
         return render(request, "lists/add.html", context | {"error": error}, status=400)
     of = len(imported.found.parcels)
-    messages.success(request, f"{so_many(done, of)} added to “{which.name}”{the_others(done, of, 'were on it')}.")
+    say_done(request, f"{so_many(done, of)} added to “{which.name}”{the_others(done, of, 'were on it')}.", done)
     return redirect("lists:list", pk)

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from django.contrib import messages
+from django.http import HttpRequest
+from django.urls import reverse
+
 from jaded_ledger.core.words import folded
 from jaded_ledger.find.named_things import MARK
 from jaded_ledger.lists.models import Activity
@@ -31,6 +35,11 @@ def sentence_of(error: ListError) -> str:
     """Return what is wrong as a sentence of its own."""
     text = str(error)
     return f"{text[:1].upper()}{text[1:]}."
+
+
+def say_done(request: HttpRequest, text: str, done: Activity | None) -> None:
+    """Say what was done on the page that follows, with a button that undoes it, where anything was done."""
+    messages.success(request, text, extra_tags=reverse("lists:undo", args=[done.pk]) if done else "")
 
 
 def so_many(done: Activity | None, of: int) -> str:

@@ -53,7 +53,7 @@ class ParcelList(models.Model):
     team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="lists")
     name = models.CharField(max_length=80)
     folded = models.CharField(max_length=80, help_text="The name in the form in which names are compared.")
-    type = models.CharField(max_length=12, choices=Type.choices, default=Type.REASON)
+    type = models.CharField(max_length=12, choices=Type.choices, default=Type.WORKING_SET)
     reason = models.CharField(max_length=40, blank=True, help_text="In a word what it is for: vacant, liens, life event.")
     note = models.TextField(blank=True)
     mark = models.CharField(max_length=3, blank=True)

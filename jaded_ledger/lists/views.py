@@ -9,6 +9,7 @@ from django.core.paginator import Paginator
 from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from jaded_ledger.accounts.scope import Scope, scope_of
@@ -23,8 +24,8 @@ from jaded_ledger.lists import services
 from jaded_ledger.lists.chosen_lists import chosen_lists
 from jaded_ledger.lists.counts import counted, lists_of
 from jaded_ledger.lists.list_views import list_of
-from jaded_ledger.lists.messages import ListError, sentence_of, so_many, the_others
-from jaded_ledger.lists.models import Activity, Tag
+from jaded_ledger.lists.messages import ListError, say_done, sentence_of, so_many, the_others
+from jaded_ledger.lists.models import Activity, ParcelList, Tag
 from jaded_ledger.lists.overlap_chart import find_address, overlap_chart_of
 from jaded_ledger.lists.stages import stages_of
 from jaded_ledger.records.clock import now
@@ -77,7 +78,7 @@ def activity(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 def undo(request: HttpRequest, pk: int) -> HttpResponse:
-    """Undo an act."""
+    """Undo an act, and go back to where that was asked."""
     scope = scope_of(request)
     act_ = get_object_or_404(Activity, pk=pk, team=scope.team)
     try:
@@ -85,7 +86,8 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
         messages.success(request, f"Undone: {act_.get_verb_display()} “{act_.about}”, {rows:,} rows.")
     except ListError as error:
         messages.error(request, sentence_of(error))
-    return redirect("lists:activity")
+    back = request.POST.get("back", "")
+    return redirect(back if url_has_allowed_host_and_scheme(back, allowed_hosts=None) else "lists:activity")
 
 
 @require_http_methods(["GET", "POST"])
@@ -93,41 +95,61 @@ def keep(request: HttpRequest, key: str) -> HttpResponse:
     """What is done with a selection of Find: put on a list, tagged, given a stage."""
     scope = scope_of(request)
     selection = get_object_or_404(Selection, key=key, team=scope.team)
-    context: dict[str, Any] = {"place": "lists", "selection": selection, "lists": list(lists_of(scope.team))}
-    context |= {"tags": Tag.objects.filter(team=scope.team).order_by("folded"), "stages": stages_of(scope.team)}
+    context: dict[str, Any] = {
+        "place": "lists",
+        "selection": selection,
+        "lists": list(lists_of(scope.team)),
+        "types": ParcelList.Type.choices,
+        "tags": Tag.objects.filter(team=scope.team).order_by("folded"),
+        "stages": stages_of(scope.team),
+    }
     try:
         parcels = parcels_of(selection, scope)
         context["count"] = parcels.count()
         if request.method == "POST":
             ids = list(parcels.values_list("parcel_id", flat=True))
-            messages.success(request, _kept(request, scope, selection, ids))
+            say_done(request, *_kept(request, scope, selection, ids))
             return redirect("lists:keep", key)
     except (CriteriaError, ListError) as error:
-        return render(request, "lists/keep.html", context | {"error": error}, status=400)
+        return render(request, "lists/keep.html", context | {"error": error, "sent": request.POST}, status=400)
     return render(request, "lists/keep.html", context)
 
 
-def _kept(request: HttpRequest, scope: Scope, selection: Selection, ids: list[int]) -> str:
-    """Do what was asked with a selection, and say what was done. Raises ListError, CriteriaError and Http404."""
+def _chosen_list(request: HttpRequest, scope: Scope) -> ParcelList:
+    if not request.POST.get("list"):
+        raise ListError("no list is chosen yet; choose an existing one")
+    return list_of(scope, whole_number(request.POST["list"]) or 0)
+
+
+def _kept(request: HttpRequest, scope: Scope, selection: Selection, ids: list[int]) -> tuple[str, Activity | None]:
+    """Do what was asked with a selection; return what was done, in words, and the act. Raises ListError, CriteriaError and Http404."""
     sent, of = request.POST, len(ids)
+    done: Activity | None
     match sent.get("do"):
         case "list":
             with transaction.atomic():
                 name = sent.get("name", "").strip()
-                to = services.make_list(scope, name) if name else list_of(scope, whole_number(sent.get("list")) or 0)
+                if name and sent.get("list"):
+                    raise ListError("an existing list is chosen and a new one named; leave one of them out")
+                kind = sent.get("type", "")
+                type_ = kind if kind in ParcelList.Type.values else ParcelList.Type.WORKING_SET
+                to = services.make_list(scope, name, type=type_) if name else _chosen_list(request, scope)
                 done = services.add(scope, to, ids, selection.search)
-            return f"{so_many(done, of)} added to “{to.name}”{the_others(done, of, 'were on it')}."
+            return f"{so_many(done, of)} added to “{to.name}”{the_others(done, of, 'were on it')}.", done
         case "unlist":
-            off = list_of(scope, whole_number(sent.get("list")) or 0)
+            off = _chosen_list(request, scope)
             done = services.remove(scope, off, ids)
-            return f"{so_many(done, of)} taken off “{off.name}”{the_others(done, of, 'were not on it')}."
+            return f"{so_many(done, of)} removed from “{off.name}”{the_others(done, of, 'were not on it')}.", done
         case "tag":
             done = services.tag(scope, sent.get("tag", ""), ids)
-            return f"{so_many(done, of)} tagged “{sent.get('tag', '').strip()}”{the_others(done, of, 'had it')}."
+            return f"{so_many(done, of)} tagged “{sent.get('tag', '').strip()}”{the_others(done, of, 'had it')}.", done
         case "untag":
             done = services.untag(scope, sent.get("tag", ""), ids)
-            return f"The tag was taken off {so_many(done, of)}{the_others(done, of, 'did not have it')}."
+            return f"The tag was removed from {so_many(done, of)}{the_others(done, of, 'did not have it')}.", done
         case "stage":
-            done = services.set_stage(scope, sent.get("stage", ""), ids)
-            return f"{so_many(done, of)} are now at “{sent.get('stage') or 'no stage'}”{the_others(done, of, 'were')}."
+            if not sent.get("stage"):
+                raise ListError("no stage is chosen yet; choose one, or none")
+            stage = "" if sent["stage"] == "none" else sent["stage"]
+            done = services.set_stage(scope, stage, ids)
+            return f"{so_many(done, of)} are now at “{stage or 'no stage'}”{the_others(done, of, 'were')}.", done
     raise Http404("there is no such thing to do")

@@ -4,25 +4,32 @@ from __future__ import annotations
 
 import csv
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from datetime import date
 
-from django.db.models import Q, QuerySet
+from django.db.models import Count, Q, QuerySet
 
 from jaded_ledger.accounts.roles import require_contacts
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
+from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.named_things import search_from
-from jaded_ledger.find.results import Plain, in_order, value_of, with_values
+from jaded_ledger.find.results import Plain, in_order, joined_with, value_of, with_values
+from jaded_ledger.find.search_page import columns_of
+from jaded_ledger.lists.counts import lists_of
+from jaded_ledger.lists.current_rows import memberships
+from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, Beside, contacts_of
 from jaded_ledger.outreach.export_log import log_export
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.records.models import ParcelFacts
 
 BOM = "\ufeff"
 """What tells some spreadsheets that a file is UTF-8."""
+_AT_ONCE = 2000
 DEFAULT_COLUMNS = ("county", "parcel-number", "address", "owner-name", "mailing-address")
 
 
@@ -31,6 +38,11 @@ class _Echo:
 
     def write(self, text: str) -> str:
         return text
+
+
+def _member(name: str) -> str:
+    """Return one of several names in a cell; in quotes where it holds a comma itself."""
+    return '"{}"'.format(name.replace('"', '""')) if "," in name else name
 
 
 def cell(value: Plain) -> str:
@@ -45,19 +57,104 @@ def cell(value: Plain) -> str:
         case float():
             return f"{value:.10g}"
         case tuple():
-            return guarded(", ".join(value) or NONE)
+            return guarded(", ".join(map(_member, value)) or NONE)
         case str():
             return guarded(value)
     return str(value)
 
 
-def lines(ordered: QuerySet[ParcelFacts], columns: Sequence[str], *, bom: bool, keys: bool) -> Iterator[str]:
-    """Yield the file of parcels, which are in their order, line by line. ``keys`` heads the columns with keys, not labels."""
-    traits = [CATALOGUE[column] for column in columns]
+@dataclass(frozen=True)
+class FileLayout:
+    """What a contact file holds: traits and contact columns by their keys, a row a parcel or a row an owner, and its form.
+
+    ``keys`` heads the columns with keys, not labels; ``a_column_a_list`` adds a column of yes and no for each of the team's lists.
+    """
+
+    columns: tuple[str, ...] = DEFAULT_COLUMNS
+    one_per_owner: bool = False
+    a_column_a_list: bool = False
+    bom: bool = False
+    keys: bool = False
+
+    @property
+    def traits(self) -> list[Trait]:
+        return [CATALOGUE[key] for key in self.columns if key in CATALOGUE]
+
+    @property
+    def reads(self) -> set[str]:
+        """What of a row's facts the contact columns read."""
+        return {name for key in self.columns if key in CONTACT_COLUMNS for name in CONTACT_COLUMNS[key].reads}
+
+    def heading(self, key: str) -> str:
+        if self.keys:
+            return key
+        return CONTACT_COLUMNS[key].label if key in CONTACT_COLUMNS else CATALOGUE[key].label
+
+
+def columns_from(text: str) -> tuple[str, ...]:
+    """Return the columns that a text names: traits and contact columns, with commas between. Raises CriteriaError."""
+    keys = [key.strip() for key in text.split(",") if key.strip()]
+    for key in keys:
+        if key not in CONTACT_COLUMNS:
+            columns_of(key)
+    return tuple(dict.fromkeys(keys))
+
+
+def _in_batches(ordered: QuerySet[ParcelFacts], *, one_per_owner: bool) -> Iterator[list[ParcelFacts]]:
+    """Yield the rows of a file, so many at once: each parcel, or of each owner the first."""
+    seen: set[int] = set()
+    batch: list[ParcelFacts] = []
+    for facts in ordered.iterator(chunk_size=_AT_ONCE):
+        if one_per_owner and facts.owner_id:
+            if facts.owner_id in seen:
+                continue
+            seen.add(facts.owner_id)
+        batch.append(facts)
+        if len(batch) == _AT_ONCE:
+            yield batch
+            batch = []
+    if batch:
+        yield batch
+
+
+def _beside(ordered: QuerySet[ParcelFacts], layout: FileLayout) -> Beside:
+    """Return how many of the parcels each owner has, and which, where the file tells."""
+    beside = Beside()
+    if {"parcels-here", "parcel-numbers"} & set(layout.columns):
+        for owner, number in ordered.values_list("owner_id", "parcel__number"):
+            if owner:
+                beside.parcels[owner] += 1
+                beside.numbers.setdefault(owner, []).append(number)
+    return beside
+
+
+def lines(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> Iterator[str]:
+    """Yield the file of parcels, which are in their order, line by line."""
     writer = csv.writer(_Echo(), lineterminator="\r\n")
-    yield (BOM if bom else "") + writer.writerow([trait.key if keys else trait.label for trait in traits])
-    for facts in with_values(ordered, traits).iterator(chunk_size=2000):
-        yield writer.writerow([cell(value_of(facts, trait)) for trait in traits])
+    lists = list(lists_of(scope.team)) if layout.a_column_a_list else []
+    headings = [layout.heading(key) for key in layout.columns] + [guarded(one.name) for one in lists]
+    yield (BOM if layout.bom else "") + writer.writerow(headings)
+    beside = _beside(ordered, layout)
+    rows = with_values(ordered, layout.traits)
+    if layout.reads:
+        rows = rows.select_related(*sorted({*layout.reads, *joined_with(layout.traits)}))
+    for batch in _in_batches(rows, one_per_owner=layout.one_per_owner):
+        beside.contacts = contacts_of(batch)
+        on = _lists_of(batch, scope) if lists else {}
+        for facts in batch:
+            cells = [
+                CONTACT_COLUMNS[key].value(facts, beside) if key in CONTACT_COLUMNS else value_of(facts, CATALOGUE[key])
+                for key in layout.columns
+            ]
+            marks = ["yes" if one.pk in on.get(facts.parcel_id, ()) else "no" for one in lists]
+            yield writer.writerow([*map(cell, cells), *marks])
+
+
+def _lists_of(batch: Sequence[ParcelFacts], scope: Scope) -> dict[int, set[int]]:
+    found: dict[int, set[int]] = {}
+    for parcel, on in memberships(scope).filter(parcel__in=[facts.parcel_id for facts in batch]).values_list("parcel_id", "list_id"):
+        found.setdefault(parcel, set()).add(on)
+    return found
 
 
 def allowed(parcels: QuerySet[ParcelFacts]) -> QuerySet[ParcelFacts]:
@@ -65,12 +162,22 @@ def allowed(parcels: QuerySet[ParcelFacts]) -> QuerySet[ParcelFacts]:
     return parcels.filter(Q(do_not_contact=False) | Q(do_not_contact=None))
 
 
-def start(
-    parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, scope: Scope, search: str, *, bom: bool, keys: bool
-) -> Iterator[str]:
+def saved_by_owner(parcels: QuerySet[ParcelFacts]) -> int:
+    """Return how many rows fewer a file has with one row an owner."""
+    found = parcels.filter(owner__isnull=False).aggregate(parcels=Count("pk"), owners=Count("owner", distinct=True))
+    return int(found["parcels"] - found["owners"])
+
+
+def start(parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: Scope, search: str) -> Iterator[str]:
     """Log an export and return its lines, of the parcels that a file may hold. Raises PermissionDenied for a reader."""
     require_contacts(scope)
-    ids = list(allowed(parcels).values_list("parcel_id", flat=True))
-    details = {"columns": list(columns), "refused": {ASKED_FOR_NONE: parcels.count() - len(ids)}}
-    log_export(scope, ContactExport.Form.CSV, search=search, count=len(ids), parcel_ids=ids, details=details)
-    return lines(in_order(allowed(parcels), sort, asked_phrases(search_from(search, scope.team))), columns, bom=bom, keys=keys)
+    may = allowed(parcels)
+    ids = list(may.values_list("parcel_id", flat=True))
+    details = {
+        "columns": list(layout.columns),
+        "one_per_owner": layout.one_per_owner,
+        "refused": {ASKED_FOR_NONE: parcels.count() - len(ids)},
+    }
+    rows = len(ids) - (saved_by_owner(may) if layout.one_per_owner else 0)
+    log_export(scope, ContactExport.Form.CSV, search=search, count=rows, parcel_ids=ids, details=details)
+    return lines(in_order(may, sort, asked_phrases(search_from(search, scope.team))), layout, scope)

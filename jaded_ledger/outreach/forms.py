@@ -6,6 +6,8 @@ from django import forms
 
 from jaded_ledger.core.mail.pieces import Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
+from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
 
@@ -30,7 +32,18 @@ class ContactFileForm(forms.Form):
     """Which columns a file has, and whether it begins with a byte-order mark."""
 
     columns = forms.MultipleChoiceField(
-        choices=lambda: [(trait.key, trait.label) for trait in traits_of(County.objects.all())],
+        choices=lambda: [
+            *((trait.key, trait.label) for trait in traits_of(County.objects.all())),
+            *((column.key, column.label) for column in CONTACT_COLUMNS.values()),
+        ],
         error_messages={"required": "Choose at least one column."},
     )
     bom = forms.BooleanField(required=False)
+    one_per_owner = forms.BooleanField(required=False)
+    a_column_a_list = forms.BooleanField(required=False)
+
+    @property
+    def layout(self) -> FileLayout:
+        """The file that is asked for, its columns in the order in which they were chosen."""
+        asked = self.cleaned_data
+        return FileLayout(tuple(asked["columns"]), asked["one_per_owner"], asked["a_column_a_list"], bom=asked["bom"])

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_GET, require_http_methods
 from jaded_ledger.accounts.roles import may_change, require_contacts
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.find.models import Selection
@@ -19,6 +20,7 @@ from jaded_ledger.find.search_page import COLUMNS, SearchPage
 from jaded_ledger.find.selections import has_aged, parcels_of
 from jaded_ledger.lists.staleness import stale_on
 from jaded_ledger.outreach import contact_file
+from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, ContactColumn
 from jaded_ledger.outreach.forms import ContactFileForm, LabelForm
 from jaded_ledger.outreach.labels import make, plan
 from jaded_ledger.outreach.models import ContactExport
@@ -64,27 +66,35 @@ def labels(request: HttpRequest, key: str) -> HttpResponse:
         "addressings": list(Addressing),
         "sheets": SHEETS.values(),
     }
+    # At every change of a field only what follows from it is answered.
+    template = "outreach/_label_run.html" if request.htmx else "outreach/labels.html"
     if not form.is_valid():
-        return render(request, "outreach/labels.html", context, status=200 if request.htmx else 400)
+        return render(request, template, context, status=200 if request.htmx else 400)
     chosen = form.cleaned_data
     try:
         stale = {} if chosen["stale"] else stale_on(search_from(selection.search, scope.team), scope)
         run = plan(parcels_of(selection, scope), Addressing(chosen["to"]), SHEETS[chosen["sheet"]], chosen["start"], stale)
     except CriteriaError as error:
-        return render(request, "outreach/labels.html", context | {"error": error})
+        return render(request, template, context | {"error": error})
     if request.method == "POST":
         if not run.labels:
-            messages.error(request, "Nothing was printed: every parcel was refused.")
+            messages.error(request, "Nothing was printed: every parcel was left out.")
             return redirect(request.path)
         response = HttpResponse(make(run, scope, selection.search), content_type="application/pdf")
         name = f"labels-{run.to}-{now():%Y-%m-%d}.pdf"
         response["Content-Disposition"] = f'attachment; filename="{name}"'
         return response
-    return render(
-        request,
-        "outreach/labels.html",
-        context | {"run": run, "drawing": draw_sheet(run), "refused": run.refusals[:200]},
-    )
+    return render(request, template, context | {"run": run, "drawing": draw_sheet(run), "refused": run.refusals[:200]})
+
+
+def _sections(traits: list[Trait]) -> list[tuple[str, list[Trait | ContactColumn]]]:
+    """Return what a file can hold, in the sections in which it is offered: what mail needs first."""
+    found: dict[str, list[Trait | ContactColumn]] = {}
+    for column in CONTACT_COLUMNS.values():
+        found.setdefault(column.group, []).append(column)
+    for trait in traits:
+        found.setdefault(str(trait.section), []).append(trait)
+    return list(found.items())
 
 
 @require_http_methods(["GET", "POST"])
@@ -98,15 +108,14 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     context = _context(selection, scope) | {
         "form": form,
         "ticked": request.POST.getlist("columns") or default,
-        "sections": [
-            (section, [trait for trait in offered if trait.section is section])
-            for section in dict.fromkeys(trait.section for trait in offered)
-        ],
+        "sections": _sections(offered),
     }
     try:
         parcels = parcels_of(selection, scope)
-        chosen, rows = parcels.count(), contact_file.allowed(parcels).count()
+        may = contact_file.allowed(parcels)
+        chosen, rows = parcels.count(), may.count()
         context |= {"chosen": chosen, "rows": rows, "refused": chosen - rows, "reason": ASKED_FOR_NONE}
+        context["saved"] = contact_file.saved_by_owner(may)
     except CriteriaError as error:
         return render(request, "outreach/contacts.html", context | {"error": error})
     if not form.is_valid():
@@ -115,10 +124,7 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     if not rows:
         messages.error(request, "Nothing was written: every owner among the chosen asked not to be contacted.")
         return redirect(request.path)
-    written = contact_file.start(
-        parcels, form.cleaned_data["columns"], selection.sort, scope, selection.search,
-        bom=form.cleaned_data["bom"], keys=False,
-    )  # fmt: skip
+    written = contact_file.start(parcels, form.layout, selection.sort, scope, selection.search)
     response = StreamingHttpResponse(written, content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="owners-{now():%Y-%m-%d}.csv"'
     return response

@@ -17,7 +17,7 @@ class Stacking(BrowserCase):
         page.keyboard.press("a")
         page.click("#selection [value=keep]")
         page.fill("#name", name)
-        page.click("text=Add them")
+        page.click("button >> text=Add to list")
         expect(page.locator(".says")).to_contain_text(f"{count:,} of {count:,} added to “{name}”")
         return count
 
@@ -51,7 +51,7 @@ class Stacking(BrowserCase):
         page.keyboard.press("a")
         page.click("#selection [value=keep]")
         page.fill("#tag", "Triple")
-        page.click("text=Tag them")
+        page.click("text=Add tag")
         expect(page.locator(".says")).to_contain_text(f"{shown:,} of {shown:,} tagged")
         self.open(page, 'tag: "triple"')
         self.assertEqual(self.matches(page), shown)
@@ -151,7 +151,7 @@ class Stacking(BrowserCase):
         page.keyboard.press("a")
         page.click("#selection [value=keep]")
         page.select_option("#stage", "door knocked")
-        page.click("text=Set it")
+        page.click("button >> text=Set stage")
         expect(page.locator(".says")).to_contain_text(f"of {count:,} are now at “door knocked”")
         self.open(page, 'stage: "door knocked"')
         self.assertEqual(self.matches(page), count)

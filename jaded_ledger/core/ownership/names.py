@@ -13,7 +13,7 @@ from functools import lru_cache
 
 from jaded_ledger.core.ownership.census_names import as_given
 from jaded_ledger.core.ownership.kinds import BY_SURNAMES, BY_TAGGER, PEOPLE, OwnerKind, kind_of
-from jaded_ledger.core.ownership.people import People, read_people
+from jaded_ledger.core.ownership.people import People, Person, read_people
 from jaded_ledger.core.words import words_of
 
 
@@ -56,7 +56,7 @@ class OwnerName:
     ``kind`` is None when nothing was recorded, or that the owner is unknown. ``handler`` is whoever acts for the owner (executor,
     guardian, care-of), with ``handler_role`` saying in which part. ``surnames`` are the words, in lower case, by which relations
     are told: those of a double surname one by one as well. ``mailing_name`` is the name in the order an envelope has it, upper
-    case (Publication 28 section 211). ``people`` are those named, in full; ``decided_by`` is what told the kind.
+    case (Publication 28 section 211). ``persons`` are those named; ``decided_by`` is what told the kind.
     """
 
     kind: OwnerKind | None
@@ -64,8 +64,13 @@ class OwnerName:
     surnames: tuple[str, ...] = ()
     handler: str = ""
     handler_role: str = ""
-    people: tuple[str, ...] = ()
+    persons: tuple[Person, ...] = ()
     decided_by: str = ""
+
+    @property
+    def people(self) -> tuple[str, ...]:
+        """Those named, in full."""
+        return tuple(person.in_full for person in self.persons)
 
 
 def _surnames_of(people: People) -> tuple[str, ...]:
@@ -125,8 +130,7 @@ def read_name(recorded: str) -> OwnerName:
     people = read_people(text)
     kind, by = kind_of(words, text, is_person_like=people.is_person_like)
     if kind in PEOPLE:
-        named = tuple(person.in_full for person in people.named)
-        return OwnerName(_people_kind(people), people.envelope, _surnames_of(people), handler, role, named, by)
+        return OwnerName(_people_kind(people), people.envelope, _surnames_of(people), handler, role, people.named, by)
     by = f"“{by}”" if by not in (BY_TAGGER, BY_SURNAMES) else by
     if kind is OwnerKind.ESTATE:
         return _estate(text, handler, role, by)
@@ -141,8 +145,7 @@ def _estate(text: str, handler: str, role: str, by: str) -> OwnerName:
     people = read_people(f"MR {deceased}" if in_order and "," not in deceased else deceased)
     untitled = People(tuple(person._replace(title="") for person in people.named))
     mailing = text.upper() if in_order or not deceased else f"ESTATE OF {untitled.envelope}"
-    named = tuple(person.in_full for person in people.named)
-    return OwnerName(OwnerKind.ESTATE, mailing, _surnames_of(people), handler, role, named, by)
+    return OwnerName(OwnerKind.ESTATE, mailing, _surnames_of(people), handler, role, people.named, by)
 
 
 def are_related(one: Iterable[str], other: Iterable[str]) -> bool:

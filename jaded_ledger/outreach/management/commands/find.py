@@ -15,6 +15,7 @@ from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.named_things import stored_text
 from jaded_ledger.find.search_page import columns_of
 from jaded_ledger.outreach import contact_file
+from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.outreach.criteria_argument import add_arguments, answer_from
 
 
@@ -38,44 +39,49 @@ class Command(BaseCommand):
         parser.add_argument("--count", action="store_true", help="how many parcels match, of how many owners")
         parser.add_argument("--balance", action="store_true", help="the running balance, line by line")
         parser.add_argument("--csv", metavar="FILE", help="write the matches to a file (- for standard output)")
-        parser.add_argument("--columns", metavar="KEY,KEY,…", help="the traits in the file; its header row has the keys")
+        parser.add_argument("--columns", metavar="KEY,KEY,…", help="traits and contact columns of the file; its header has the keys")
         parser.add_argument("--sort", default="", metavar="KEY", help="a trait to sort the file by, -KEY for largest first")
+        parser.add_argument("--one-per-owner", action="store_true", help="one row of the file for each owner, not for each parcel")
+        parser.add_argument("--column-per-list", action="store_true", help="a column of yes and no for each of the team's lists")
         parser.add_argument("--bom", action="store_true", help="begin the file with a byte-order mark")
         parser.add_argument("--format", choices=("text", "json"), default="text")
 
     def handle(self, *args: Any, criteria: str, ask: list[str], team: str | None, **options: Any) -> None:
         try:
-            columns = columns_of(options["columns"]) if options["columns"] is not None else None
+            columns = contact_file.columns_from(options["columns"]) if options["columns"] is not None else None
             sort = columns_of(options["sort"].removeprefix("-"))
         except CriteriaError as error:
             raise CommandError(str(error), returncode=2) from error
         if columns == () or len(sort) > 1:
             raise CommandError("--columns names no trait" if columns == () else "--sort takes one trait", returncode=2)
-        answer = answer_from(criteria, ask, team, columns=columns or contact_file.DEFAULT_COLUMNS, sort=options["sort"])
+        answer = answer_from(criteria, ask, team, columns=contact_file.DEFAULT_COLUMNS, sort=options["sort"])
         as_json = options["format"] == "json"
         if options["csv"]:
-            self._write_file(answer, options)
+            layout = FileLayout(
+                columns or contact_file.DEFAULT_COLUMNS, options["one_per_owner"], options["column_per_list"], bom=options["bom"],
+                keys=columns is not None,
+            )  # fmt: skip
+            self._write_file(answer, layout, options["csv"])
         if options["balance"]:
             self._show_balance(answer, as_json)
         if options["count"] or not (options["csv"] or options["balance"]):
             self._show_count(answer, as_json)
 
-    def _write_file(self, answer: Answer, options: dict[str, Any]) -> None:
+    def _write_file(self, answer: Answer, layout: FileLayout, path: str) -> None:
         asked, scope = answer.asked, answer.scope
         if refused := answer.matches.count() - contact_file.allowed(answer.matches).count():
             self.stderr.write(f"{refused:,} left out: {ASKED_FOR_NONE}")
-        rows = contact_file.start(
-            answer.matches, asked.columns, asked.sort, scope, stored_text(asked.search, scope.team), bom=options["bom"],
-            keys=options["columns"] is not None,
-        )  # fmt: skip
-        if options["csv"] == "-":
+        if layout.one_per_owner:
+            self.stderr.write(f"{contact_file.saved_by_owner(contact_file.allowed(answer.matches)):,} rows saved by one row an owner")
+        rows = contact_file.start(answer.matches, layout, asked.sort, scope, stored_text(asked.search, scope.team))
+        if path == "-":
             self.stdout.writelines(rows)
             return
         try:
-            with open(options["csv"], "w", encoding="utf-8", newline="") as handle:
+            with open(path, "w", encoding="utf-8", newline="") as handle:
                 handle.writelines(rows)
         except OSError as error:
-            raise CommandError(f"{options['csv']} can't be written: {error.strerror}", returncode=2) from error
+            raise CommandError(f"{path} can't be written: {error.strerror}", returncode=2) from error
 
     def _show_count(self, answer: Answer, as_json: bool) -> None:
         parcels, owners = answer.matches.count(), answer.owners

@@ -16,7 +16,7 @@ from jaded_ledger.outreach.labels import make, plan
 
 
 class Command(BaseCommand):
-    help = "Write the matches of a search as label sheets, and tell how many pieces there are and what was refused and why."
+    help = "Write the matches of a search as label sheets, and tell how many pieces there are, and who was left out and why."
 
     def add_arguments(self, parser: CommandParser) -> None:
         add_arguments(parser)
@@ -36,7 +36,7 @@ class Command(BaseCommand):
         search, scope = answer.asked.search, answer.scope
         stale = {} if options["stale"] else stale_on(search, scope)
         run = plan(answer.matches, Addressing(options["to"]), sheet, options["start"], stale)
-        self.stdout.write(f"{len(run.labels):,} pieces on {run.sheets:,} sheets, {len(run.refusals):,} refused")
+        self.stdout.write(f"{len(run.labels):,} pieces on {run.sheets:,} sheets, {len(run.refusals):,} left out")
         for reason, count in run.reasons:
             self.stdout.write(f"  {count:,}  {reason}")
         if not run.labels:
