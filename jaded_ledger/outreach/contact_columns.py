@@ -7,7 +7,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from jaded_ledger.core.ownership.names import read_name
-from jaded_ledger.records.models import Contact, ContactKind, ParcelFacts, RecordedAddress
+from jaded_ledger.records.models import Contact, ParcelFacts, RecordedAddress
+from jaded_ledger.records.models.contacts import ContactKind
 
 _TELEPHONES = 3
 
