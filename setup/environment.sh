@@ -8,7 +8,8 @@ export DJANGO_SETTINGS_MODULE="${DJANGO_SETTINGS_MODULE:-jaded_ledger.settings}"
 
 missing_packages() {
     local want=()
-    python3 -c 'import sys, ensurepip, venv; sys.exit(sys.version_info < (3, 11))' 2>/dev/null || want+=(python3 python3-venv)
+    [ -x "$VENV/bin/python" ] || python3 -c 'import sys, ensurepip, venv; sys.exit(sys.version_info < (3, 11))' 2>/dev/null ||
+        want+=(python3 python3-venv)
     if [ -z "${DATABASE_URL:-}" ] && ! compgen -G '/usr/lib/postgresql/*/lib/postgis-3.so' >/dev/null; then
         want+=(postgresql postgresql-15-postgis-3)
     fi
@@ -49,7 +50,8 @@ make_environment() {
         mkdir -p "$ROOT/var"
         exec 9>"$ROOT/var/environment.lock"
         flock 9
-        if [ ! -x "$VENV/bin/python" ] || ! "$VENV/bin/python" -m pip --version >/dev/null 2>&1; then
+        # Asking pip itself takes half a second, at every command.
+        if ! "$VENV/bin/python" -c '' 2>/dev/null || ! compgen -G "$VENV/lib/python3*/site-packages/pip/__main__.py" >/dev/null; then
             rm -rf "$VENV"
             python3 -m venv "$VENV"
         fi

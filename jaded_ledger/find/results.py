@@ -81,6 +81,11 @@ def _read_for(traits: Sequence[Trait]) -> set[str]:
     return found
 
 
+def with_values_alone(parcels: QuerySet[ParcelFacts], traits: Sequence[Trait], also: Sequence[str] = ()) -> QuerySet[ParcelFacts]:
+    """Return the parcels with what their traits' values are read from and no other of the row's many columns."""
+    return with_values(parcels, traits).only(*_read_for(traits), *also)
+
+
 def in_order(parcels: QuerySet[ParcelFacts], sort: str, phrases: Sequence[Asked] = ()) -> QuerySet[ParcelFacts]:
     """Return the parcels in the order of a trait (``-`` before its key: largest first), unknowns last, or of how many of
     some phrases they have.
@@ -152,7 +157,7 @@ def rows(parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page
     every = [*traits, *IDENTITY, *([CATALOGUE["remarks"]] if phrases else [])]
     start = (page - 1) * PAGE
     # A row has two hundred columns; sorting carries along what is read.
-    found = with_values(in_order(parcels, sort, phrases), every).only(*_read_for(every))[start : start + PAGE]
+    found = with_values_alone(in_order(parcels, sort, phrases), every)[start : start + PAGE]
     return [_row(facts, traits, at, phrases) for at, facts in enumerate(found, start=start + 1)]
 
 

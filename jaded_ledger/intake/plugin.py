@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jaded_ledger.intake.uploads import TAKE_IN, under_way
+from jaded_ledger.intake.waiting_uploads import TAKE_IN, under_way
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import NavigationPlace
 from jaded_ledger.records.jobs import Waiting

@@ -25,6 +25,7 @@ from jaded_ledger.intake.readers import REFUSED_AS
 from jaded_ledger.intake.samples import Sample, rows_about, sample_of
 from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
 from jaded_ledger.intake.sources import column_map_of, recall, remember
+from jaded_ledger.intake.waiting_uploads import TAKE_IN, UNDER_WAY
 from jaded_ledger.records import jobs
 from jaded_ledger.records.bulk import wait_for_turn
 from jaded_ledger.records.clock import fault_of_day, now, today
@@ -33,9 +34,6 @@ from jaded_ledger.records.models import County, Coverage, SourceFile
 _PART = 1 << 20
 MOST_ATTEMPTS = 5
 """A file that a worker did not survive so often is not tried again by itself."""
-TAKE_IN = "intake.take_in_upload"
-"""The kind of job that takes in an upload."""
-UNDER_WAY = (Upload.State.WAITING, Upload.State.RUNNING)
 
 
 def receive(file: UploadedFile, user: Any) -> Upload:
@@ -183,11 +181,6 @@ def queue(upload: Upload) -> None:
         layout = {name: value for name, value in upload.layout.items() if name != "sheets"}
         remember(upload.header, upload.kind, upload.county, column_map(upload), layout=layout, is_complete=upload.is_complete)
         jobs.defer(TAKE_IN, upload_id=upload.pk)
-
-
-def under_way() -> set[int]:
-    """Return the ids of the uploads that wait for the worker, or that it has begun."""
-    return set(Upload.objects.filter(state__in=UNDER_WAY).values_list("pk", flat=True))
 
 
 @transaction.atomic

@@ -11,7 +11,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.outlines import Ground, ground_at
 from jaded_ledger.find.parcels import parcels
-from jaded_ledger.find.results import cell_text, value_of, with_values
+from jaded_ledger.find.results import cell_text, value_of, with_values_alone
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
 
 KEY_TRAITS = (
@@ -55,7 +55,7 @@ class Other:
 def facts_of(parcel: Parcel, scope: Scope) -> ParcelFacts | None:
     """Return a parcel's searchable row with all that its traits are read from; None for a retired parcel."""
     traits = [CATALOGUE[key] for key in (*KEY_TRAITS, "address", "city", "zip", "county", "parcel-number")]
-    return with_values(parcels(scope).filter(parcel=parcel), traits).first()
+    return with_values_alone(parcels(scope).filter(parcel=parcel), traits, ("owner",)).first()
 
 
 def key_figures(facts: ParcelFacts) -> list[Figure]:
@@ -82,7 +82,7 @@ def _other(facts: ParcelFacts, feet: float | None = None) -> Other:
     return Other(facts.parcel_id, facts.street_line or "no address on record", facts.parcel.number, kind, owner, feet)
 
 
-_OTHERS = [CATALOGUE[key] for key in ("address", "parcel-number", "owner-name")]
+_OTHERS = [CATALOGUE[key] for key in ("address", "class", "parcel-number", "owner-name")]
 
 
 def _in_feet(outline: MultiPolygon, ground: Ground) -> MultiPolygon:
@@ -103,7 +103,8 @@ def nearby(parcel: Parcel, shape: ParcelShape) -> list[Other]:
     here = _in_feet(shape.outline, ground)
     away = {one.parcel_id: here.distance(_in_feet(one.outline, ground)) for one in around.exclude(parcel=parcel)[:_LOOKED_AT]}
     nearest = sorted((feet, pk) for pk, feet in away.items() if feet <= NEAR)[:_MOST]
-    found = {facts.parcel_id: facts for facts in with_values(ParcelFacts.objects.filter(parcel__in=[pk for _, pk in nearest]), _OTHERS)}
+    beside = ParcelFacts.objects.filter(parcel__in=[pk for _, pk in nearest])
+    found = {facts.parcel_id: facts for facts in with_values_alone(beside, _OTHERS)}
     return [_other(found[pk], feet) for feet, pk in nearest if pk in found]
 
 
@@ -112,5 +113,5 @@ def holdings(facts: ParcelFacts) -> tuple[list[Other], int]:
     if facts.owner_id is None:
         return [], 0
     others = ParcelFacts.objects.filter(owner=facts.owner_id).exclude(pk=facts.pk)
-    found = with_values(others, _OTHERS).order_by("county", "parcel_number")
+    found = with_values_alone(others, _OTHERS).order_by("county", "parcel_number")
     return [_other(one) for one in found[:_MOST]], others.count()

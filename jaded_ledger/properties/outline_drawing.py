@@ -146,7 +146,9 @@ def _neighbors(parcel: Parcel, frame: _Frame, window: Polygon, written: Iterable
     shapes = (
         ParcelShape.objects.filter(superseded_at=None, outline__bboverlaps=window, parcel__retired_on=None, parcel__parent=None)
         .exclude(parcel__in=[pk for pk in (parcel.pk, parcel.parent_id) if pk])
-        .select_related("parcel", "parcel__facts", "parcel__facts__address")[:_MOST]
+        .select_related("parcel", "parcel__facts", "parcel__facts__address")
+        # Of the facts' many columns these two.
+        .only("outline", "parcel__number", "parcel__facts__house_number", "parcel__facts__address")[:_MOST]
     )
     for shape in shapes:
         inside = shape.outline.intersection(window)
@@ -185,9 +187,9 @@ def draw_outline(parcel: Parcel, shape: ParcelShape) -> OutlineDrawing:
     ring = max((part[0] for part in outline.coords), key=len)
     found = sides([frame.ground.point(position) for position in ring])
     around = sum(side.length for side in found)
-    facts = ParcelFacts.objects.filter(parcel=parcel).first()
+    house_number = ParcelFacts.objects.filter(parcel=parcel).values_list("house_number", flat=True).first()
     x, y = frame.pixel(inside)
-    number = Text(x, y + 4, str(facts.house_number) if facts and facts.house_number else "")
+    number = Text(x, y + 4, str(house_number or ""))
     lengths = tuple(_length(side, inside, frame) for side in found if side.length >= _SHORTEST_LABELED * around)
     return OutlineDrawing(
         path=frame.path(_rings(outline), closed=True),

@@ -8,7 +8,7 @@ from datetime import date
 from typing import Any
 
 from django.apps import apps
-from django.db.models import ForeignKey, Q
+from django.db.models import Exists, ForeignKey, Q
 
 from jaded_ledger.records import models
 from jaded_ledger.records.models import Filed, Parcel
@@ -31,10 +31,13 @@ class PropertyRecord:
         self.parcel = parcel
         self.day = day
         self._read: dict[tuple[type[Filed], Callable[[PropertyRecord], Q]], list[Any]] = {}
+        self._blank: set[type[Filed]] | None = None
 
     def versions(self, kind: RecordKind) -> list[Any]:
         """Return a kind's rows in its order, those that were corrected or ended among them."""
         key = (kind.model, kind.where)
+        if kind.where in (_on_parcel, _covering) and kind.model in self._blank_kinds():
+            return []
         if key not in self._read:
             links = (field for field in own_fields(kind.model) if isinstance(field, ForeignKey) and field.related_model not in _NOT_READ)
             rows = kind.model.objects.filter(kind.where(self)).select_related("source_file", *(field.name for field in links))
@@ -42,6 +45,15 @@ class PropertyRecord:
                 rows = rows.prefetch_related("parcels")
             self._read[key] = list(rows.order_by(*kind.order))
         return self._read[key]
+
+    def _blank_kinds(self) -> set[type[Filed]]:
+        """Return the models of which the parcel has no row: of most kinds it has none, and one statement tells of which."""
+        if self._blank is None:
+            kinds = {kind.model: kind for section in SECTIONS for kind in section.kinds if kind.where in (_on_parcel, _covering)}
+            each = {f"has_{model._meta.model_name}": Exists(model.objects.filter(kind.where(self))) for model, kind in kinds.items()}
+            has = Parcel.objects.filter(pk=self.parcel.pk).values(**each).get()
+            self._blank = {model for model in kinds if not has[f"has_{model._meta.model_name}"]}
+        return self._blank
 
     def stands(self, row: Filed) -> bool:
         """Whether a row stands, or stood on the record's day."""

@@ -13,9 +13,6 @@ from enum import StrEnum
 from functools import lru_cache
 from typing import Any
 
-import usaddress
-from scourgify import normalize_address_record
-from scourgify.exceptions import AddressNormalizationError
 
 from jaded_ledger.core.mail.street_lines import is_one_building
 
@@ -170,6 +167,11 @@ def _delivery_line(line: str) -> tuple[AddressKind, str, str]:
 
 @lru_cache(maxsize=65_536)
 def _parse_line(line: str) -> tuple[AddressKind, str, str]:
+    # Loading their models takes a fifth of a second, and who only searches reads no addresses.
+    import usaddress
+    from scourgify import normalize_address_record
+    from scourgify.exceptions import AddressNormalizationError
+
     try:
         tags, what = usaddress.tag(line)
     except usaddress.RepeatedLabelError:

@@ -7,13 +7,18 @@ SAINT CLAIR AVE, CAPSTAN without its suffix, 12-14 for a building with two doors
 from __future__ import annotations
 
 import re
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import NamedTuple
 
-from scourgify.address_constants import STREET_TYPE_ABBREVIATIONS
 
-_SUFFIXES = frozenset(STREET_TYPE_ABBREVIATIONS.values())
-"""The street suffixes of Publication 28, appendix C1."""
+@cache
+def _suffixes() -> frozenset[str]:
+    """Return the street suffixes of Publication 28, appendix C1."""
+    from scourgify.address_constants import STREET_TYPE_ABBREVIATIONS
+
+    return frozenset(STREET_TYPE_ABBREVIATIONS.values())
+
+
 _ONES = "ZEROTH FIRST SECOND THIRD FOURTH FIFTH SIXTH SEVENTH EIGHTH NINTH TENTH ELEVENTH TWELFTH".split()
 _TEENS = "THIRTEENTH FOURTEENTH FIFTEENTH SIXTEENTH SEVENTEENTH EIGHTEENTH NINETEENTH".split()
 _TENTHS = "TWENTIETH THIRTIETH FORTIETH FIFTIETH SIXTIETH SEVENTIETH EIGHTIETH NINETIETH".split()
@@ -67,7 +72,7 @@ def _parts(line: str) -> _StreetLine:
     found = _NUMBER.match(number)
     low = int(found[1]) if found else -1
     high = int(found[2]) if found and found[2] and int(found[2]) > low else low
-    place = max((at for at, word in enumerate(words) if at and word in _SUFFIXES), default=None)
+    place = max((at for at, word in enumerate(words) if at and word in _suffixes()), default=None)
     suffix = "" if place is None else words.pop(place)
     if words[:1] == ["ST"] and len(words) > 1:
         words[0] = _SAINT

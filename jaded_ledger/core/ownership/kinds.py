@@ -11,8 +11,6 @@ from collections.abc import Iterable, Sequence
 from enum import StrEnum
 from typing import NamedTuple
 
-import probablepeople
-
 from jaded_ledger.core.ownership.census_names import as_given, as_surname
 from jaded_ledger.core.ownership.people import GENERATIONS
 from jaded_ledger.core.words import words_of
@@ -255,6 +253,9 @@ def _is_tagged_company(text: str) -> bool:
     first, _, rest = text.partition(" ")
     if " " not in rest:
         return False
+    # Loading its models takes a tenth of a second, and who only searches reads no names.
+    import probablepeople
+
     for order in (text, f"{rest} {first}"):
         labels = [label for _, label in probablepeople.parse(order)]
         if sum(label.startswith("Corporation") for label in labels) * 2 <= len(labels):

@@ -18,6 +18,9 @@ _MOST_DAYS = 366
 
 
 class Command(BaseCommand):
+    # They read every view there is, and look for mistakes of developers: bin/start and bin/test run them.
+    requires_system_checks: list[str] = []
+
     help = "Show what wants the team's attention from today on, day by day, such as auctions of properties on its lists."
 
     def add_arguments(self, parser: CommandParser) -> None:

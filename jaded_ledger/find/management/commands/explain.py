@@ -14,6 +14,9 @@ from jaded_ledger.find.parcel_lookup import NoSuchParcelError, parcel_named
 
 
 class Command(BaseCommand):
+    # They read every view there is, and look for mistakes of developers: bin/start and bin/test run them.
+    requires_system_checks: list[str] = []
+
     help = "Print the rule, the inputs and the recorded rows behind one figure of one parcel."
 
     def add_arguments(self, parser: CommandParser) -> None:

@@ -33,6 +33,9 @@ def as_json(trait: Trait) -> dict[str, Any]:
 
 
 class Command(BaseCommand):
+    # They read every view there is, and look for mistakes of developers: bin/start and bin/test run them.
+    requires_system_checks: list[str] = []
+
     help = "Print the traits that can be asked, shown and sorted; the counties' own columns among them."
 
     def add_arguments(self, parser: CommandParser) -> None:

@@ -10,6 +10,9 @@ from jaded_ledger.intake.forms import CountyForm
 
 
 class Command(BaseCommand):
+    # They read every view there is, and look for mistakes of developers: bin/start and bin/test run them.
+    requires_system_checks: list[str] = []
+
     help = "Add a county whose records are to be taken in."
 
     def add_arguments(self, parser: CommandParser) -> None:

@@ -34,6 +34,9 @@ def _summary(taken: SourceFile) -> str:
 
 
 class Command(BaseCommand):
+    # They read every view there is, and look for mistakes of developers: bin/start and bin/test run them.
+    requires_system_checks: list[str] = []
+
     help = "Take in a file of records; a value that can't be so is left unknown, a row that can't do without it is refused."
 
     def add_arguments(self, parser: CommandParser) -> None:

@@ -12,6 +12,9 @@ from jaded_ledger.lists.counts import counted
 
 
 class Command(BaseCommand):
+    # They read every view there is, and look for mistakes of developers: bin/start and bin/test run them.
+    requires_system_checks: list[str] = []
+
     help = "Show the lists: name, type, how many parcels are on each and how many of those are stale."
 
     def add_arguments(self, parser: CommandParser) -> None:

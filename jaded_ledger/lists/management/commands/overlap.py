@@ -14,6 +14,9 @@ from jaded_ledger.lists.counts import exactly, lists_of
 
 
 class Command(BaseCommand):
+    # They read every view there is, and look for mistakes of developers: bin/start and bin/test run them.
+    requires_system_checks: list[str] = []
+
     help = "Show every combination of some lists that occurs, with how many parcels are on exactly these."
 
     def add_arguments(self, parser: CommandParser) -> None:

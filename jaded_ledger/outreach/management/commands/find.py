@@ -28,6 +28,9 @@ def _one_line(line: Line) -> str:
 
 
 class Command(BaseCommand):
+    # They read every view there is, and look for mistakes of developers: bin/start and bin/test run them.
+    requires_system_checks: list[str] = []
+
     help = (
         "Ask a search: --count (the default) tells parcels and owners, --balance what each line takes off, "
         "--csv writes the contact file, but for owners who asked not to be contacted. "

@@ -16,6 +16,9 @@ from jaded_ledger.outreach.labels import make, plan
 
 
 class Command(BaseCommand):
+    # They read every view there is, and look for mistakes of developers: bin/start and bin/test run them.
+    requires_system_checks: list[str] = []
+
     help = "Write the matches of a search as label sheets, and tell how many pieces there are, and who was left out and why."
 
     def add_arguments(self, parser: CommandParser) -> None:
