@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.core.criteria.traits import Section, Trait
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.results import PAGE
@@ -30,6 +31,11 @@ def heading(trait: Trait, sort: str) -> Heading:
     return Heading(trait, second if sort == first else first, {up: "ascending", down: "descending"}.get(sort, ""))
 
 
+def in_sections(traits: Sequence[Trait]) -> list[tuple[Section, list[Trait]]]:
+    """Return traits by their sections, in the order in which they are browsed."""
+    return [(section, [trait for trait in traits if trait.section is section]) for section in dict.fromkeys(one.section for one in traits)]
+
+
 def table_context(answer: Answer) -> dict[str, Any]:
     """Return what the table's template needs beside the ledger's context."""
     asked, shown = answer.asked, answer.rows
@@ -46,10 +52,8 @@ def table_context(answer: Answer) -> dict[str, Any]:
         "phrases": answer.phrases,
         "is_by_hits": asked.sort == HITS,
         "unshown": [CATALOGUE[key] for key in missing],
-        "sections": [
-            (section, [(trait, trait.key in asked.columns) for trait in offered if trait.section is section])
-            for section in dict.fromkeys(trait.section for trait in offered)
-        ],
+        "chosen_columns": [CATALOGUE[key] for key in asked.columns],
+        "sections": in_sections([trait for trait in offered if trait.key not in asked.columns]),
         "alternatives": answer.alternatives,
         "selection_acts": selection_acts(),
     }

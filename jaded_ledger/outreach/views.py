@@ -29,6 +29,8 @@ from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
 
+CHOSEN = "chosen"
+
 
 def _selection(key: str, scope: Scope) -> Selection:
     return get_object_or_404(Selection, key=key, team=scope.team)
@@ -87,13 +89,13 @@ def labels(request: HttpRequest, key: str) -> HttpResponse:
     return render(request, template, context | {"run": run, "drawing": draw_sheet(run), "refused": run.refusals[:200]})
 
 
-def _sections(traits: list[Trait]) -> list[tuple[str, list[Trait | ContactColumn]]]:
-    """Return what a file can hold, in the sections in which it is offered: what mail needs first."""
-    found: dict[str, list[Trait | ContactColumn]] = {}
-    for column in CONTACT_COLUMNS.values():
-        found.setdefault(column.group, []).append(column)
-    for trait in traits:
-        found.setdefault(str(trait.section), []).append(trait)
+def _sections(traits: list[Trait], ticked: list[str]) -> list[tuple[str, list[Trait | ContactColumn]]]:
+    """Return what a file can hold, in the sections in which it is offered: what is chosen first, then what mail needs."""
+    by_key: dict[str, Trait | ContactColumn] = {trait.key: trait for trait in traits} | CONTACT_COLUMNS
+    found: dict[str, list[Trait | ContactColumn]] = {CHOSEN: [by_key[key] for key in ticked if key in by_key]}
+    for column in (*CONTACT_COLUMNS.values(), *traits):
+        if column.key not in ticked:
+            found.setdefault(str(column.group if isinstance(column, ContactColumn) else column.section), []).append(column)
     return list(found.items())
 
 
@@ -103,12 +105,11 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     scope = scope_of(request)
     selection = _selection(key, scope)
     offered = traits_of(County.objects.all())
-    default = list(dict.fromkeys([*contact_file.DEFAULT_COLUMNS, *selection.columns]))
+    ticked = request.POST.getlist("columns") or list(dict.fromkeys([*contact_file.DEFAULT_COLUMNS, *selection.columns]))
     form = ContactFileForm(request.POST if request.method == "POST" else None)
     context = _context(selection, scope) | {
         "form": form,
-        "ticked": request.POST.getlist("columns") or default,
-        "sections": _sections(offered),
+        "sections": _sections(offered, ticked),
     }
     try:
         parcels = parcels_of(selection, scope)

@@ -13,7 +13,6 @@ from enum import StrEnum
 from functools import lru_cache
 from typing import Any
 
-
 from jaded_ledger.core.mail.street_lines import is_one_building
 
 # The secondary unit designators of section 213 that need no number after them (Appendix C2).

@@ -55,25 +55,6 @@ document.addEventListener("click", (event) => {
   }
 });
 
-// Narrowing ------------------------------------------------------------------------------------------
-
-document.addEventListener("input", (event) => {
-  const narrows = event.target.dataset?.narrows;
-  if (!narrows) return;
-  event.stopPropagation();
-  const wanted = event.target.value.trim().toLowerCase();
-  for (const option of all(".form-check", document.getElementById(narrows))) {
-    option.hidden = !option.textContent.toLowerCase().includes(wanted) && !$("input", option).checked;
-  }
-}, true);
-document.addEventListener("keydown", (event) => {
-  if (event.key !== "Enter" || !event.target.dataset?.narrows) return;
-  // The first that is left is what was meant.
-  event.preventDefault();
-  const first = all("#options .form-check:not([hidden]) input:not(:checked)")[0];
-  first?.click();
-});
-
 // The calendar -----------------------------------------------------------------------------------------
 
 function dayAfter(day) {
