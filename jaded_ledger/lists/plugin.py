@@ -24,7 +24,7 @@ def navigation() -> list[NavigationPlace]:
 
 @hookimpl
 def selection_acts() -> list[SelectionAct]:
-    return [SelectionAct("keep", "Keep", "lists:keep", 10)]
+    return [SelectionAct("keep", "Add to list…", "lists:keep", 10)]
 
 
 @hookimpl

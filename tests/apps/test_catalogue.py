@@ -26,6 +26,7 @@ from jaded_ledger.find.results import rows, value_of, with_values
 from jaded_ledger.find.suggestions import browse, suggest
 from jaded_ledger.find.team_traits import team_traits
 from jaded_ledger.outreach import contact_file
+from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.records.models import County, FillRate, Parcel
 from jaded_ledger.records.own_columns import traits_of
 from tests.demo import DemoTestCase
@@ -102,7 +103,7 @@ class EveryTrait(DemoTestCase):
             found = rows(self.compiled.matches, columns, f"-{columns[0]}", 1)
             self.assertEqual({len(row.cells) for row in found}, {len(columns)})
             one = self.compiled.opening.filter(parcel__number="12-018-020")
-            header, line = csv.reader(io.StringIO("".join(contact_file.lines(one, columns, bom=False, keys=True))))
+            header, line = csv.reader(io.StringIO("".join(contact_file.lines(one, FileLayout(tuple(columns), keys=True), self.scope))))
             self.assertEqual(header, columns)
             facts = with_values(one, [CATALOGUE[key] for key in columns]).select_related("county", "parcel").get()
             for key, cell in zip(columns, line, strict=True):

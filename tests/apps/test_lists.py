@@ -334,7 +334,7 @@ class Pages(ListCase):
                 self.assertContains(said, f"{times:,} of {len(duplexes):,}")
         self.assertEqual(self.ask('on-list: "two-flats"\ntag: "two"\nstage: "closed"'), duplexes)
         off = self.client.post(answer["Location"], {"do": "unlist", "list": str(made.pk)}, follow=True)
-        self.assertContains(off, f"{len(duplexes):,} of {len(duplexes):,} taken off")
+        self.assertContains(off, f"{len(duplexes):,} of {len(duplexes):,} removed from")
         self.assertEqual(current([made]).count(), 0)
         services.undo(self.scope, Activity.objects.latest("pk"))
         self.assertContains(self.client.post(answer["Location"], {"do": "list", "name": "two-FLATS"}), "already", status_code=400)

@@ -69,7 +69,7 @@ class Combined(StackCase):
 
     def check_sets(self, mine: list[set[int]], *, with_stale: bool) -> None:
         names = [f"Set {place}, “{place}”" for place in range(len(mine))]
-        made = [services.make_list(self.scope, name) for name in names]
+        made = [services.make_list(self.scope, name, type=ParcelList.Type.REASON) for name in names]
         for one, ids in zip(made, mine, strict=True):
             services.add(self.scope, one, ids)
         self.assertEqual([current([one]).count() for one in made], [len(ids) for ids in mine])
@@ -116,7 +116,7 @@ class Combined(StackCase):
         self.assertEqual(shown(), (8, 11, 2))
 
     def test_into_a_new_list(self) -> None:
-        one, other = (services.make_list(self.scope, name) for name in ("One", "Other"))
+        one, other = (services.make_list(self.scope, name, type=ParcelList.Type.REASON) for name in ("One", "Other"))
         services.add(self.scope, one, self.parcels[:50])
         services.add(self.scope, other, self.parcels[30:80])
         address = reverse("lists:combine")

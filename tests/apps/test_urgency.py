@@ -107,7 +107,7 @@ class Urgency(DemoTestCase):
     def test_unknown_is_not_zero(self) -> None:
         one, other = ParcelFacts.objects.order_by("pk")[:2]
         ParcelFacts.objects.filter(pk__in=[one.pk, other.pk]).update(signals=None, signal_days=None)
-        made = services.make_list(self.scope, "Told by a neighbor")
+        made = services.make_list(self.scope, "Told by a neighbor", type="reason")
         services.add(self.scope, made, [other.pk])
         found = scores(self.scope)
         self.assertIsNone(found[one.pk])

@@ -243,7 +243,7 @@ class Ledger(BrowserCase):
         expect(page.locator("#chosen")).to_contain_text("1 chosen")
         expect(other.locator("#chosen")).to_contain_text("None chosen")
         other.hover("#line-0")
-        other.click("#line-0 [title='Take away']")
+        other.click("#line-0 [title='Remove']")
         expect(other.locator(".line")).to_have_count(0)
         self.assertEqual(self.lines(page), ["class duplex"])
 

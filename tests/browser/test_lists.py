@@ -144,7 +144,7 @@ class Stacking(BrowserCase):
         page.click("[aria-label='Earlier: door knocked']")
         names = page.locator("tbody input[name=name]")
         expect(names.nth(5)).to_have_value("door knocked")
-        page.click("[aria-label='Take away to look at']")
+        page.click("[aria-label='Remove to look at']")
         expect(page.locator("[role=alert]")).to_contain_text("give them another stage first")
         self.open(page, "county: Tamarack\nclass: triplex")
         count = self.matches(page)

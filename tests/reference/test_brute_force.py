@@ -42,6 +42,7 @@ from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import in_order
 from jaded_ledger.outreach import contact_file
+from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.outreach.labels import plan
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
@@ -153,7 +154,9 @@ class BruteForce(HypothesisCase, DemoTestCase):
         expected = brute.Judged(search, self.all, self.scope.today).matches
         trait = CATALOGUE[data.draw(st.sampled_from([t.key for t in self.traits if t.kind is not Kind.CHOICE]))]
         columns = ("county", "parcel-number", "owner-name", trait.key)
-        rows = csv.DictReader(io.StringIO("".join(contact_file.lines(in_order(parcels, trait.key), columns, bom=False, keys=True))))
+        rows = csv.DictReader(
+            io.StringIO("".join(contact_file.lines(in_order(parcels, trait.key), FileLayout(columns, keys=True), self.scope)))
+        )
         written = [((row["county"], row["parcel-number"]), row[trait.key]) for row in rows]
         self.assertEqual(sorted(written), sorted(((p["county"], p["parcel-number"]), contact_file.cell(p[trait.key])) for p in expected))
         values = [self.by_number[number][trait.key] for number, _ in written]
