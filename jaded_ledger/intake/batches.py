@@ -78,6 +78,10 @@ class CountyIntake:
     """Natural keys of rows that were refused: what is on record of them is not gone."""
     numbers: dict[str, list[str]] = field(default_factory=dict)
     """Keys of parcel numbers by the cell they stood in: the same parcel comes again and again."""
+    begins: bool = False
+    """Whether the file begins parcels that are not on record."""
+    written: dict[str, str] = field(default_factory=dict)
+    """How numbers that follow no form are written, by their keys."""
     unclear: int = 0
     """Refused rows that don't tell which record they are."""
     doubtful: Refused = field(default_factory=list)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import calendar
 import json
 import re
 from collections.abc import Mapping
@@ -10,7 +11,7 @@ from datetime import date, datetime
 from decimal import Decimal, InvalidOperation
 from typing import Any
 
-from django.contrib.gis.geos import GEOSException, GEOSGeometry, MultiPolygon
+from django.contrib.gis.geos import GEOSException, GEOSGeometry, MultiPolygon, Point
 
 from jaded_ledger.core.spreadsheets import unguarded
 
@@ -79,7 +80,10 @@ def whole_of(raw: str) -> int:
 
 
 def day_of(raw: str) -> date:
-    """Return a date written as 2026-11-24, 11/24/2026 or 20261124, with or without a time after it."""
+    """Return a date written as 2026-11-24, 11/24/2026 or 20261124, with or without a time after it.
+
+    Of a month without a day, as 2010-05 or May 2010, the first stands for it.
+    """
     with suppress(ValueError):
         return date.fromisoformat(raw)
     for form in _DATE_FORMS:
@@ -87,7 +91,41 @@ def day_of(raw: str) -> date:
             return datetime.strptime(raw, form).date()  # noqa: DTZ007 - a day has no time zone
         except ValueError:
             continue
+    if first := _first_of_month(raw):
+        return first
     raise UnreadableValueError("is not a date such as 2026-11-24 or 11/24/2026")
+
+
+_MONTH_OF_YEAR = re.compile(
+    r"(?P<year>(?:1[6-9]|20)\d\d)[-/ ](?P<month>\d{1,2})|(?P<first>\d{1,2}|[a-z]{3,9})\.?[-/ ](?P<last>(?:1[6-9]|20)\d\d)", re.IGNORECASE
+)
+_MONTHS = {name.casefold(): number for names in (calendar.month_name, calendar.month_abbr) for number, name in enumerate(names) if name}
+
+
+def _first_of_month(raw: str) -> date | None:
+    """Return the first day of a month without a day, as 2010-05, 5 2010 or May 2010; None for what is none."""
+    found = _MONTH_OF_YEAR.fullmatch(" ".join(raw.split()))
+    if not found:
+        return None
+    month = found["month"] or found["first"]
+    number = int(month) if month.isdecimal() else _MONTHS.get(month.casefold(), 0)
+    return date(int(found["year"] or found["last"]), number, 1) if 1 <= number <= 12 else None
+
+
+def is_month(raw: str) -> bool:
+    """Return whether a cell tells a year and a month, and no day."""
+    return _first_of_month(raw) is not None
+
+
+def point_of(latitude: str, longitude: str) -> Point:
+    """Return a place in degrees (WGS 84)."""
+    try:
+        north, east = float(latitude), float(longitude)
+    except ValueError:
+        raise UnreadableValueError("is not a number of degrees") from None
+    if not (-90 <= north <= 90 and -180 <= east <= 180):
+        raise UnreadableValueError("is not in degrees of latitude and longitude")
+    return Point(east, north, srid=4326)
 
 
 def flag_of(raw: str) -> bool:

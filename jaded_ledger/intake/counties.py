@@ -19,7 +19,7 @@ def county_key(named: str) -> str:
 def counties_by_key() -> dict[str, County]:
     """Return the counties on record by all that a row may call them: the name, and the five-digit code."""
     counties = list(County.objects.order_by("name"))
-    return {county_key(county.name): county for county in counties} | {county.fips: county for county in counties}
+    return {county_key(county.name): county for county in counties} | {county.fips: county for county in counties if county.fips}
 
 
 class Belonging:

@@ -6,7 +6,7 @@ to ``CountyIntake.supersede``. A kind that needs more says so in a subclass.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -16,9 +16,12 @@ from django.db.models import Q
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.intake import texts
+from jaded_ledger.intake.address_book import AddressBook
 from jaded_ledger.intake.batches import CheckedRow, CountyIntake, Refused, SourceLine, digest_of
-from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, text_of
+from jaded_ledger.intake.begun_parcels import begin, begin_at, note_points
+from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, is_month, point_of, text_of
 from jaded_ledger.intake.columns import SEVERAL, Column, columns_of, extra, parcel_column
+from jaded_ledger.intake.recorded_addresses import ReadAddress, joined_address
 from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
 from jaded_ledger.records.clock import not_before
 from jaded_ledger.records.models import Area, Filed, Parcel, RecordedName
@@ -27,6 +30,16 @@ _LONGEST_KEY = 600
 _NUMBERS_KEPT = 200_000
 COUNTY = "county"
 """The column that says to which county a row belongs, in a file of several."""
+NUMBER = "parcel_number"
+ROW = "{row}"
+"""What stands, as the value of a column, for the number of the row in its file."""
+ADDRESS_COLUMNS = ("address", "unit", "city", "zip")
+_ADDRESS = (
+    extra("address", "the property's address, where the file has no parcel numbers"),
+    extra("unit", "the unit of that address"),
+    extra("city", "the city of that address"),
+    extra("zip", "the ZIP code of that address"),
+)
 
 
 def _fields_of(condition: Q) -> set[str]:
@@ -47,6 +60,8 @@ class Draft:
     texts: dict[str, str] = field(default_factory=dict)
     doubts: list[RefusedRowError] = field(default_factory=list)
     """Values that can't be so and that the row can do without: they are left unknown."""
+    at: ReadAddress | None = None
+    """The property's address, by which the parcel is found where the row has no number."""
 
 
 class Filing:
@@ -54,6 +69,16 @@ class Filing:
 
     needs_parcel = True
     """Whether a row whose parcel is not on record is refused."""
+    may_begin = False
+    """Whether the file may begin parcels that are not on record."""
+    or_else: Mapping[str, str] = {NUMBER: "address"}
+    """What does in the place of a column that must be there."""
+    address_columns: tuple[str, ...] = ADDRESS_COLUMNS
+    """The columns of the property's address: its line, unit, city and ZIP code. None where rows are not found by it."""
+    point_columns: tuple[str, ...] = ()
+    """The columns of latitude and longitude."""
+    kept_as_filed: frozenset[str] = frozenset(ADDRESS_COLUMNS)
+    """Columns of the address that are kept with the row as the file has them."""
     extras: tuple[Column, ...] = ()
     """Columns beside those that fill a field of the model."""
     stand_ins: Mapping[str, Any] = {}
@@ -88,8 +113,10 @@ class Filing:
             takes = f"parcel numbers, with {SEVERAL} between" if self._many else "a parcel number"
             parcel = (extra(self._parcels[0], takes, is_required=self.needs_parcel, is_list=self._many),)
         found = {column.name: column for column in (*self.extras, *self._columns)}
+        is_found_by_it = parcel and self.address_columns == ADDRESS_COLUMNS
+        addresses = tuple(one for one in _ADDRESS if one.name not in found) if is_found_by_it else ()
         # The model may keep the number as recorded beside the parcel it leads to.
-        return (*parcel, *(column for name, column in found.items() if not (parcel and name == parcel[0].name)))
+        return (*parcel, *addresses, *(column for name, column in found.items() if not (parcel and name == parcel[0].name)))
 
     @property
     def columns(self) -> tuple[str, ...]:
@@ -100,6 +127,10 @@ class Filing:
     def required(self) -> tuple[str, ...]:
         """The names of those that it must have."""
         return tuple(column.name for column in self.described if column.is_required)
+
+    def missing(self, filled: Collection[str]) -> list[str]:
+        """Return which of the columns that must be there are not, nor what does in their place."""
+        return [name for name in self.required if name not in filled and self.or_else.get(name, "") not in filled]
 
     def on_record(self, county_intake: CountyIntake) -> int:
         """Return how many current rows the county has of the kind."""
@@ -116,6 +147,16 @@ class Filing:
         )
 
     # One row
+
+    def _address(self, county_intake: CountyIntake, line: SourceLine) -> ReadAddress | None:
+        """Return the address by which a row's parcel is found."""
+        whole, unit, city, zip_code = (" ".join(line.text(name).split()) for name in self.address_columns)
+        return joined_address(whole, unit, city, county_intake.county.state, zip_code)
+
+    def _months(self, line: SourceLine) -> dict[str, str]:
+        """Return the days of which the file tells only year and month, as it writes them: the first stands for them."""
+        days = ((column.name, str(line.cells.get(column.name) or "")) for column in self._columns if column.is_day)
+        return {f"{name} as filed": f"{cell} (no day)" for name, cell in days if cell and is_month(cell)}
 
     def _value(self, county_intake: CountyIntake, line: SourceLine, column: Column) -> Any:
         raw = line.cells.get(column.name)
@@ -142,11 +183,15 @@ class Filing:
             return known
         cell = text_of(written)
         if not cell:
-            if self.needs_parcel:
+            if self.needs_parcel and not (self.address_columns and line.text(self.address_columns[0]).strip()):
                 raise line.refuse(column, "is blank and must not be")
             return []
         try:
-            keys = sorted({county_intake.county.mask.key(one) for one in (cell.split(SEVERAL) if self._many else [cell])})
+            mask = county_intake.county.mask
+            numbers = {mask.key(one): one.strip() for one in (cell.split(SEVERAL) if self._many else [cell])}
+            keys = sorted(numbers)
+            if mask.is_free:
+                county_intake.written |= numbers
         except ParcelNumberError as error:
             if not self.needs_parcel:
                 return []
@@ -168,11 +213,17 @@ class Filing:
                 doubts.append(values[column.field])
                 values[column.field] = self.stand_ins.get(column.field, column.blank)
         draft = Draft(line, values, self._parcel_keys(county_intake, line), doubts=doubts)
+        if self._parcels and self.address_columns and not draft.keys:
+            draft.at = self._address(county_intake, line)
         values["further"] = {}
         if not cells.keys() <= self._known:
             values["further"] = {
-                name: str(value).strip() for name, value in cells.items() if name not in self._known and value not in (None, "")
+                name: str(value).strip()
+                for name, value in cells.items()
+                if (name not in self._known or name in self.kept_as_filed) and value not in (None, "")
             }
+        if months := self._months(line):
+            values["further"] |= months
         for attribute in (*self._names, *self._areas):
             draft.texts[attribute] = values[attribute] or ""
         if doubts:
@@ -269,14 +320,48 @@ class Filing:
         return key if len(key) <= _LONGEST_KEY else f"{key[: _LONGEST_KEY - 33]}|{digest_of(key)}"
 
     def admit(self, county_intake: CountyIntake, drafts: list[Draft]) -> tuple[list[Draft], dict[str, int], Refused]:
-        """Return the rows whose parcels are on record, those parcels, and the rows that are refused."""
+        """Return the rows whose parcels are on record, or were begun, those parcels, and the rows that are refused."""
         parcels = self.find_parcels(county_intake, drafts)
-        if not self._parcels or not self.needs_parcel:
+        if not self._parcels:
             return drafts, parcels, []
+        refused = self._find_by_address(county_intake, drafts, parcels)
+        lost = {line.number for line, _ in refused}
+        drafts = [draft for draft in drafts if draft.line.number not in lost]
         missing = [draft for draft in drafts if not parcels.keys() >= set(draft.keys)]
-        refused = [(draft.line, draft.line.refuse(self._parcels[0], "is not on record; take in the parcels first")) for draft in missing]
-        gone = set(missing)
-        return [draft for draft in drafts if draft not in gone], parcels, refused
+        if missing and county_intake.begins and self.may_begin:
+            parcels |= begin(county_intake, sorted({key for draft in missing for key in draft.keys} - parcels.keys()))
+        elif missing and self.needs_parcel:
+            reason = "is not on record; take in the parcels first" + (", or have this file begin them" if self.may_begin else "")
+            refused += [(draft.line, draft.line.refuse(self._parcels[0], reason)) for draft in missing]
+            gone = set(missing)
+            drafts = [draft for draft in drafts if draft not in gone]
+        return drafts, parcels, refused
+
+    def _find_by_address(self, county_intake: CountyIntake, drafts: Iterable[Draft], parcels: dict[str, int]) -> Refused:
+        """Give rows without a number the parcel at their address, beginning one there where the file may; return those that find none."""
+        sought = [draft for draft in drafts if draft.at and not draft.keys]
+        if not sought:
+            return []
+        found = AddressBook(county_intake.county).find(draft.at.address for draft in sought if draft.at)
+        lost = [draft for draft in sought if draft.at and not found[draft.at.address].parcel_id]
+        begun: dict[str, tuple[str, int]] = {}
+        if self.may_begin and county_intake.begins:
+            # What may well be on record is looked at by somebody before it is begun a second time.
+            fresh = {draft.at.text: draft.at.address for draft in lost if draft.at and not found[draft.at.address].is_doubtful}
+            begun = begin_at(county_intake, fresh)
+        refused: Refused = []
+        for draft in sought:
+            assert draft.at is not None
+            there = found[draft.at.address]
+            key, pk = begun.get(draft.at.text) or (there.key, there.parcel_id)
+            if pk:
+                draft.keys = [key]
+                parcels[key] = pk
+            elif self.needs_parcel:
+                refused.append((draft.line, draft.line.refuse(self.address_columns[0], there.why_not)))
+            elif there.is_doubtful:
+                draft.doubts.append(draft.line.refuse(self.address_columns[0], there.why_not))
+        return refused
 
     def key_of_refused(self, county_intake: CountyIntake, line: SourceLine) -> str:
         """Return the natural key of a row that was refused; blank where too little of it can be read."""
@@ -317,6 +402,7 @@ class Filing:
         refused: Refused = []
         drafts, parcels, not_admitted = self.admit(county_intake, drafts)
         refused += not_admitted
+        self._note_points(drafts, parcels)
         self.look_up(county_intake, drafts, parcels)
         rows: dict[str, tuple[CheckedRow, Draft]] = {}
         for draft in drafts:
@@ -330,6 +416,22 @@ class Filing:
         self._cover(stored, rows, parcels)
         county_intake.seen |= set(parcels.values())
         return refused + not_stored
+
+    def _note_points(self, drafts: Iterable[Draft], parcels: Mapping[str, int]) -> None:
+        """Note where the file says that parcels lie."""
+        if not self.point_columns:
+            return
+        points = {}
+        for draft in drafts:
+            north, east = (draft.line.text(name).strip() for name in self.point_columns)
+            if not (north and east and draft.keys and draft.keys[0] in parcels):
+                continue
+            try:
+                points[parcels[draft.keys[0]]] = point_of(north, east)
+            except UnreadableValueError as error:
+                draft.doubts.append(draft.line.refuse(self.point_columns[0], str(error)))
+        if points:
+            note_points(points)
 
     def _key_column(self) -> str:
         first = self.model.natural[0]

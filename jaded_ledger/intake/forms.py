@@ -15,7 +15,7 @@ from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
 from jaded_ledger.intake.models import Upload
 from jaded_ledger.intake.services import IntakeError
-from jaded_ledger.intake.uploads import day_of
+from jaded_ledger.intake.uploads import begins, day_of
 from jaded_ledger.records.models import County
 
 LEFT_OUT = "-"
@@ -28,7 +28,9 @@ class CountyForm(forms.ModelForm):
     class Meta:
         model = County
         labels = {
-            "fips": "FIPS code", "parcel_number_mask": "Form of its parcel numbers", "relisting_gap_days": "Relisting gap, days",
+            "fips": "FIPS code, if files name it so",
+            "parcel_number_mask": "Form of its parcel numbers",
+            "relisting_gap_days": "Relisting gap, days",
         }  # fmt: skip
         fields = ("name", "state", "fips", "parcel_number_mask", "assessment_ratio", "relisting_gap_days")
 
@@ -79,6 +81,8 @@ def apply(upload: Upload, given: QueryDict) -> tuple[set[str], list[str]]:
             wrong.append(str(error))
         upload.is_complete = given.get("is_complete") == "1"
         upload.may_end_most = upload.is_complete and "may_end_most" in given
+    if "says_begins" in given and (said := given.get("begins") == "1") != begins(upload):
+        upload.begins = said
     said = {name: given[name] for name in LAYOUT if given.get(name)}
     if any(str(upload.layout.get(name, 1 if name == "header_line" else "")) != value for name, value in said.items()):
         upload.layout = {**upload.layout, **said}

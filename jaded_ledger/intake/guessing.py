@@ -13,10 +13,11 @@ from jaded_ledger.core.criteria.parcel_numbers import Mask, ParcelNumberError
 from jaded_ledger.intake.cells import UnreadableValueError
 from jaded_ledger.intake.columns import Column
 from jaded_ledger.intake.counties import county_key
-from jaded_ledger.intake.filing import COUNTY, Filing
+from jaded_ledger.intake.filing import COUNTY, NUMBER, ROW, Filing
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Form
 from jaded_ledger.intake.mapping import OWN, ColumnMap
+from jaded_ledger.intake.reso import reso_name
 from jaded_ledger.intake.synonyms import SYNONYMS
 
 _LOOKED_AT = 200
@@ -79,11 +80,18 @@ def readable(column: Column, cells: Iterable[Any], mask: Mask | None) -> float |
 
 
 def guess(
-    kind: Filing, header: Sequence[str], sample: Sequence[Mapping[str, Any]], mask: Mask | None, counties: Collection[str] = ()
+    kind: Filing,
+    header: Sequence[str],
+    sample: Sequence[Mapping[str, Any]],
+    mask: Mask | None,
+    counties: Collection[str] = (),
+    *,
+    begins: bool = False,
 ) -> ColumnMap:
     """Return the likeliest mapping; columns that look like nothing of ours are kept under their own names.
 
-    ``mask`` is the form of the county's parcel numbers, ``counties`` are the names that a column of counties can hold.
+    ``mask`` is the form of the county's parcel numbers, ``counties`` are the names that a column of counties can hold. Where
+    the file ``begins`` the county's parcels and tells neither number nor address, a row's own number is its parcel's.
     """
     of_county = Column(COUNTY, "", _one_of(set(map(county_key, counties))), "", is_required=False)
     cells = {name: [row.get(name) for row in sample] for name in header}
@@ -107,7 +115,34 @@ def guess(
             taken[name] = column
     for name, column in _by_data(kind, header, cells, taken, mask):
         taken[name] = column
-    return ColumnMap({name: taken.get(name, OWN) for name in header})
+    for names, column in _years_and_months(described, header, taken):
+        taken |= dict.fromkeys(names, column)
+    fixed = {NUMBER: ROW} if begins and kind.may_begin and not _tells_parcel(kind, set(taken.values())) else {}
+    return ColumnMap({name: taken.get(name, OWN) for name in header}, fixed)
+
+
+def _tells_parcel(kind: Filing, filled: Collection[str]) -> bool:
+    """Return whether a file says of which parcel a row is: by its number, in our words or the feed's, or by its address."""
+    return bool({NUMBER, reso_name(NUMBER), *kind.address_columns[:1]} & set(filled)) or {"street", "house_number"} <= set(filled)
+
+
+_YEARS, _MONTHS = ("year", "yr"), ("month", "mo", "mnth")
+_EVENTS = {"sold": "sold_on", "sale": "sold_on", "sales": "sold_on", "recorded": "recorded_on", "rec": "recorded_on"}
+"""What is left of such a header without its year or month, and the day that both make."""
+
+
+def _years_and_months(described: Mapping[str, Column], header: Sequence[str], taken: Mapping[str, str]) -> Iterable[tuple[list[str], str]]:
+    """Yield columns of a year and of its month, which together tell a day as well as the file does: ``Mo_Sold``, ``Year_Sold``."""
+    found: dict[str, dict[str, str]] = {}
+    for name in header:
+        parts = [part for part in re.split(r"[^a-z]+", re.sub(r"(?<=[a-z])(?=[A-Z])", " ", name).casefold()) if part]
+        units = {"y" if part in _YEARS else "m" for part in parts if part in (*_YEARS, *_MONTHS)}
+        events = [_EVENTS[part] for part in parts if part in _EVENTS]
+        if len(units) == 1 and len(events) == 1 and len(parts) == 2:
+            found.setdefault(events[0], {})[units.pop()] = name
+    for column, names in found.items():
+        if len(names) == 2 and column in described and column not in taken.values():
+            yield [names["y"], names["m"]], column
 
 
 def _one_of(names: set[str]) -> Callable[[str], str]:
@@ -149,7 +184,7 @@ def likely_kinds(form: Form, header: Sequence[str]) -> list[Likely]:
     found = []
     for kind in KINDS.values():
         named = {name: max((likeness(name, column) for column in kind.columns), default=0.0) for name in header}
-        missing = [column for column in kind.required if not any(likeness(name, column) for name in header)]
+        missing = kind.missing([column for column in kind.columns if any(likeness(name, column) for name in header)])
         share = sum(named.values()) / max(1, len(header)) - 0.25 * len(missing)
         if share > 0:
             found.append(Likely(kind.name, share))

@@ -22,6 +22,9 @@ class Listings(Filing):
     """Listings, by RESO names. One whose parcel is not on record is kept all the same."""
 
     needs_parcel = False
+    may_begin = True
+    address_columns = ("UnparsedAddress", "UnitNumber", "City", "PostalCode")
+    point_columns = ("Latitude", "Longitude")
 
     def __init__(self) -> None:
         super().__init__("listings", "listings (RESO Data Dictionary names)", Listing, naming=reso_name)
@@ -31,6 +34,7 @@ class Photographs(Filing):
     """Photographs, named by their listing or, where that is not on record, by their parcel."""
 
     needs_parcel = False
+    address_columns = ()
 
     def __init__(self) -> None:
         super().__init__("photographs", "photographs in folders named by listing or parcel", Photograph)

@@ -9,7 +9,7 @@ from typing import Any
 
 from jaded_ledger.intake.cells import plain_word
 from jaded_ledger.intake.columns import SEVERAL
-from jaded_ledger.intake.filing import COUNTY, Filing
+from jaded_ledger.intake.filing import COUNTY, ROW, Filing
 from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE
 
 OWN = ""
@@ -116,8 +116,8 @@ class Translator:
                 self._as_it_is.add(names)
         return self._plans[names]
 
-    def cells(self, filed: Mapping[str, Any]) -> dict[str, Any]:
-        """Return a row's cells by our columns' names."""
+    def cells(self, filed: Mapping[str, Any], row: int) -> dict[str, Any]:
+        """Return a row's cells by our columns' names. ``row`` is its number in the file."""
         names = tuple(filed)
         plan = self._plan(names)
         if names in self._as_it_is:
@@ -130,7 +130,7 @@ class Translator:
                 cell = f"{before}{SEVERAL if target in self._lists else ' '}{cell}"
             found[target] = cell or before or cell
         for column, value in self._map.fixed.items():
-            found[column] = found.get(column) or value
+            found[column] = found.get(column) or value.replace(ROW, str(row))
         for column, words in self._map.words.items():
             if isinstance(cell := found.get(column), str):
                 found[column] = words.get(plain_word(cell), cell)

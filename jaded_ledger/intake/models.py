@@ -55,6 +55,7 @@ class Upload(models.Model):
     as_of = models.DateField()
     is_complete = models.BooleanField(default=False)
     may_end_most = models.BooleanField(default=False)
+    begins = models.BooleanField(null=True, help_text="Whether it begins parcels that are not on record; blank until somebody says.")
     columns = models.JSONField(default=dict)
     state = models.CharField(max_length=10, choices=State.choices, default=State.NEW)
     attempts = models.PositiveSmallIntegerField(default=0, help_text="How often a worker began with it.")

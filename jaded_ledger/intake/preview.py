@@ -161,7 +161,8 @@ def _taking(upload: Upload, county: County) -> CountyIntake:
 
 def _required(upload: Upload, kind: Filing, filled: set[str]) -> list[Column]:
     """Return the columns that a row needs and no column of the file fills."""
-    required = [column for column in kind.described if column.is_required and column.name not in filled]
+    missing = kind.missing(filled)
+    required = [column for column in kind.described if column.name in missing]
     if upload.county is None and COUNTY not in filled:
         required.insert(0, Column(COUNTY, "", str, "", is_required=True, takes="the county's name"))
     return required
@@ -195,7 +196,7 @@ class _FirstRows:
 
     def read(self, translator: Translator) -> None:
         for raw in sample_kept(self.upload).raw_rows():
-            line = SourceLine(raw.number, translator.cells(raw.cells), raw.fault, raw.cells)
+            line = SourceLine(raw.number, translator.cells(raw.cells, raw.number), raw.fault, raw.cells)
             self.found.looked_at += 1
             try:
                 self._take(line)

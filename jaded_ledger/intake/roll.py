@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 import re
+from collections import defaultdict
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
-from jaded_ledger.core.mail.addresses import Address, standardize
+from jaded_ledger.core.mail.addresses import Address
 from jaded_ledger.core.market.land import SQFT_PER_ACRE
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.core.words import word_line
 from jaded_ledger.intake import texts
-from jaded_ledger.intake.batches import CountyIntake, SourceLine
+from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
+from jaded_ledger.intake.begun_parcels import join, provisional
 from jaded_ledger.intake.cells import UnreadableValueError, name_of, number_of, plain_word, word_of
 from jaded_ledger.intake.columns import extra, memoized
 from jaded_ledger.intake.filing import Draft, Filing
-from jaded_ledger.records.models import OwnerSpelling, RollEntry
+from jaded_ledger.intake.recorded_addresses import joined_address
+from jaded_ledger.records.bulk import among
+from jaded_ledger.records.models import OwnerSpelling, Parcel, RollEntry
 
 _HEADERS = {"property_class": "class", "owner_name": "owner"}
 _EXTRAS = (
@@ -29,26 +33,13 @@ _EXTRAS = (
     extra("mailing_city", "a city"),
     extra("mailing_state", "a state, two letters"),
     extra("mailing_zip", "a ZIP code"),
+    extra("latitude", "degrees north, where there is no outline"),
+    extra("longitude", "degrees east, below 0 in America"),
 )
 _ADDRESS = re.compile(r"(?P<house_number>\d\S*) (?P<street>.+?)(?: (?P<unit>(?:(?:UNIT|APT|STE) |#)\S+))?", re.IGNORECASE)
 _CLASS_WORDS = {plain_word(word): one.code for one in CLASSES for word in (one.key, *one.synonyms)}
 _LARGEST_LOT = 2_147_483_647
 _CLASSES_SAID = ", ".join(one.key for one in CLASSES)
-
-
-@dataclass(frozen=True)
-class ReadAddress:
-    """An address as recorded, on one line, and as read."""
-
-    text: str
-    address: Address
-
-
-def _joined(line: str, unit: str, city: str, state: str, zip_code: str) -> ReadAddress | None:
-    if not line:
-        return None
-    text = ", ".join(filter(None, (line, unit, city, f"{state} {zip_code}".strip())))
-    return ReadAddress(text, standardize(line, unit, city, state, zip_code))
 
 
 def _square_feet(acres: str) -> int:
@@ -78,6 +69,9 @@ class Roll(Filing):
     """The roll. Two addresses and the owner are put together from several columns."""
 
     extras = _EXTRAS
+    may_begin = True
+    point_columns = ("latitude", "longitude")
+    kept_as_filed = frozenset()
 
     def __init__(self) -> None:
         super().__init__("roll", "assessment roll", RollEntry, naming=lambda field: _HEADERS.get(field, field))
@@ -92,6 +86,8 @@ class Roll(Filing):
     def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
         if line.text("address") and not line.text("street"):
             line = replace(line, cells={**line.cells, **_address_parts(line.text("address"))})
+        elif line.text("street") and not line.text("address"):
+            line = replace(line, cells={**line.cells, "address": f"{line.text('house_number')} {line.text('street')}".strip()})
         draft = super().read(county_intake, line)
 
         def cell(column: str, reader: Callable[[str], Any] = name_of) -> Any:
@@ -106,9 +102,9 @@ class Roll(Filing):
         if values["lot_sqft"] is None:
             values["lot_sqft"] = cell("lot_acres", _square_feet) or None
         situs = " ".join(filter(None, (cell("house_number"), cell("street"))))
-        values["situs_id"] = _joined(situs, cell("unit"), cell("city"), county_intake.county.state, cell("zip"))
+        draft.at = values["situs_id"] = joined_address(situs, cell("unit"), cell("city"), county_intake.county.state, cell("zip"))
         mailing = (cell(f"mailing_{part}") for part in ("city", "state", "zip"))
-        values["mailing_address_id"] = _joined(cell("mailing_address"), "", *mailing)
+        values["mailing_address_id"] = joined_address(cell("mailing_address"), "", *mailing)
         values["street_id"] = cell("street")
         return draft
 
@@ -132,3 +128,36 @@ class Roll(Filing):
         for number, draft in enumerate(drafts):
             one = found.get(number)
             draft.values["owner_id"] = owners[one.name_key, one.at] if one else None
+
+    def take(self, county_intake: CountyIntake, drafts: list[Draft]) -> Refused:
+        refused = super().take(county_intake, drafts)
+        self._join(county_intake, drafts)
+        return refused
+
+    def _join(self, county_intake: CountyIntake, drafts: Sequence[Draft]) -> None:
+        """Have parcels that were begun at an address go on as the numbered ones that the roll has there."""
+        waiting = list(provisional(county_intake.county).select_related("begun_at"))
+        if not waiting:
+            return
+        by_street: dict[str, list[Draft]] = defaultdict(list)
+        for draft in drafts:
+            if draft.at and draft.keys:
+                by_street[draft.at.address.street].append(draft)
+        ids = dict(
+            Parcel.objects.filter(
+                county=county_intake.county, number_key__in=among({draft.keys[0] for draft in drafts if draft.keys})
+            ).values_list("number_key", "id")
+        )
+        for parcel in waiting:
+            begun_at = parcel.begun_at and parcel.begun_at.address
+            fits = {
+                ids[draft.keys[0]]
+                for draft in (by_street.get(begun_at.street, []) if begun_at else [])
+                if draft.at and draft.keys[0] in ids and begun_at and _is_one_door(draft.at.address, begun_at)
+            } - {parcel.pk}
+            if len(fits) == 1:
+                join(parcel, fits.pop(), county_intake)
+
+
+def _is_one_door(one: Address, other: Address) -> bool:
+    return one.is_same_door(other) and not (one.zip5 and other.zip5 and one.zip5 != other.zip5)

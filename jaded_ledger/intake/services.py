@@ -17,6 +17,7 @@ from django.db import connection, transaction
 
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
+from jaded_ledger.intake.begun_parcels import has_parcels
 from jaded_ledger.intake.cells import RefusedRowError
 from jaded_ledger.intake.counties import Belonging
 from jaded_ledger.intake.filing import COUNTY, Draft, Filing
@@ -35,6 +36,8 @@ from jaded_ledger.records.own_columns import find_columns
 
 BATCH = 5000
 _FEW = 20
+LISTING_ALL = ("roll", "listings")
+"""Kinds of file that begin a county's parcels unless something else is said."""
 _TELLING = 200
 """So many rows tell which columns a file has."""
 
@@ -61,6 +64,15 @@ class IntakeOptions:
     may_end_most: bool = False
     columns: ColumnMap = field(default_factory=ColumnMap)
     layout: Layout | None = None
+    begins: bool | None = None
+    """Whether parcels that are not on record are begun; None where it is so while the county has none."""
+
+
+def begins_parcels(options: IntakeOptions, county: County) -> bool:
+    """Return whether a file begins a county's parcels: where that is said, else while none is on record and it lists what there is."""
+    if options.begins is not None:
+        return options.begins
+    return options.kind in LISTING_ALL and not has_parcels(county)
 
 
 class _Intake:
@@ -73,6 +85,8 @@ class _Intake:
         moment = file.taken_in_at
         self._belonging = Belonging(options.county)
         self._county_intakes = {pk: CountyIntake(file, county, moment) for pk, county in self._belonging.counties.items()}
+        for county_intake in self._county_intakes.values():
+            county_intake.begins = self.kind.may_begin and begins_parcels(options, county_intake.county)
         reached = Coverage.objects.filter(kind=options.kind).values_list("county_id", "recorded_through")
         self._too_old = {county: day for county, day in reached if options.as_of < day}
         self.used: set[int] = {options.county.pk} if options.county else set()
@@ -91,7 +105,7 @@ class _Intake:
             raise IntakeError(f"{self.file.name} holds refused rows of another file, so it is not complete. Take it in as additional.")
         there = self.options.columns.filled(names)
         named = () if self.options.county else (COUNTY,)
-        if missing := [column for column in (*self.kind.required, *named) if column not in there]:
+        if missing := [*self.kind.missing(there), *(column for column in named if column not in there)]:
             hint = " Or say which county it is of." if missing == [COUNTY] else ""
             raise IntakeError(
                 f"{self.file.name} has no column {', '.join(missing)}. A {self.kind.name} file has: {', '.join(self.kind.columns)}."
@@ -106,7 +120,7 @@ class _Intake:
         return self._county_intakes[county.pk]
 
     def _line(self, raw: RawRow) -> SourceLine:
-        return SourceLine(raw.number, self._translator.cells(raw.cells), raw.fault, raw.cells)
+        return SourceLine(raw.number, self._translator.cells(raw.cells, raw.number), raw.fault, raw.cells)
 
     def _batches(self) -> Iterator[Read]:
         rows, is_first = read(self.path, self.options.layout), True

@@ -8,10 +8,11 @@ from django.db.models import Model
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
+from jaded_ledger.intake.begun_parcels import begin
 from jaded_ledger.intake.cells import text_of
 from jaded_ledger.intake.columns import extra
 from jaded_ledger.intake.filing import Draft, Filing
-from jaded_ledger.records.bulk import allot_ids, among, among_ids, copy_rows
+from jaded_ledger.records.bulk import among, among_ids
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelSale, ParcelShape, RollEntry
 
 PARENT = "parent_parcel_number"
@@ -21,6 +22,7 @@ class Shapes(Filing):
     """Outlines. A parcel that is new is made; a unit names the parcel it stands on."""
 
     extras = (extra(PARENT, "the parcel number that a unit stands on"),)
+    address_columns = ()
 
     def __init__(self) -> None:
         super().__init__("parcels", "parcel outlines", ParcelShape, naming=lambda field: "geometry" if field == "outline" else field)
@@ -49,21 +51,9 @@ class Shapes(Filing):
         known = {"", *grounds, *(draft.keys[0] for draft in drafts)}
         refused = [(one.line, one.line.refuse(PARENT, "is not on record")) for one in drafts if one.texts[PARENT] not in known]
         drafts = [draft for draft in drafts if draft.texts[PARENT] in known]
-        fresh = self._made(county_intake, sorted({draft.keys[0] for draft in drafts} - parcels.keys()))
+        fresh = begin(county_intake, sorted({draft.keys[0] for draft in drafts} - parcels.keys()))
         self._adopt(drafts, parcels | fresh, grounds | fresh)
         return drafts, parcels | fresh, refused
-
-    def _made(self, county_intake: CountyIntake, keys: list[str]) -> dict[str, int]:
-        ids = allot_ids(Parcel, len(keys))
-        mask, county = county_intake.county.mask, county_intake.county.pk
-        copy_rows(
-            Parcel,
-            [
-                {"id": pk, "county_id": county, "number_key": key, "number": mask.format(key), "parent_id": None, "retired_on": None}
-                for pk, key in zip(ids, keys, strict=True)
-            ],
-        )
-        return dict(zip(keys, ids, strict=True))
 
     def _adopt(self, drafts: Sequence[Draft], parcels: dict[str, int], grounds: dict[str, int]) -> None:
         """Note on which ground a unit stands."""

@@ -23,7 +23,7 @@ from jaded_ledger.intake.models import Source, Upload, UploadPart
 from jaded_ledger.intake.on_disk import on_disk
 from jaded_ledger.intake.readers import REFUSED_AS
 from jaded_ledger.intake.samples import Sample, rows_about, sample_of
-from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
+from jaded_ledger.intake.services import IntakeError, IntakeOptions, begins_parcels, take_in
 from jaded_ledger.intake.sources import column_map_of, recall, remember
 from jaded_ledger.intake.waiting_uploads import TAKE_IN, UNDER_WAY
 from jaded_ledger.records import jobs
@@ -147,7 +147,15 @@ def guess_columns(upload: Upload) -> None:
             return
     counties = counties_by_key()
     mask = upload.county.mask if upload.county else None
-    upload.columns = guess(KINDS[upload.kind], upload.header, sample_kept(upload).cells(), mask, counties).as_json()
+    cells = sample_kept(upload).cells()
+    upload.columns = guess(KINDS[upload.kind], upload.header, cells, mask, counties, begins=begins(upload)).as_json()
+
+
+def begins(upload: Upload) -> bool:
+    """Return whether an upload begins parcels that are not on record."""
+    if upload.county is None or not KINDS[upload.kind].may_begin:
+        return bool(upload.begins)
+    return begins_parcels(IntakeOptions(upload.kind, upload.county, upload.as_of, begins=upload.begins), upload.county)
 
 
 def column_map(upload: Upload) -> ColumnMap:
@@ -159,7 +167,7 @@ def options_of(upload: Upload, layout: Layout | None = None) -> IntakeOptions:
     """Return what an upload is to be taken in as. Raises MappingError."""
     return IntakeOptions(
         upload.kind, upload.county, upload.as_of, is_complete=upload.is_complete, may_end_most=upload.may_end_most,
-        columns=column_map(upload), layout=layout,
+        columns=column_map(upload), layout=layout, begins=upload.begins,
     )  # fmt: skip
 
 

@@ -159,6 +159,7 @@ def _mapping_context(found: Upload) -> dict[str, Any]:
         except MappingError as error:
             context["wrong"] = str(error)
         context["kind"] = KINDS[found.kind]
+        context["begins"] = uploads.begins(found)
     return context
 
 

@@ -12,6 +12,7 @@ from jaded_ledger.lists import row_marks as marks
 from jaded_ledger.lists import traits
 from jaded_ledger.lists.auctions_ahead import auctions_ahead
 from jaded_ledger.lists.history import acts_on
+from jaded_ledger.lists.joined_parcels import join_parcel
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Due, Happening, NavigationPlace, SelectionAct
 from jaded_ledger.records.models import Parcel
@@ -46,3 +47,8 @@ def due(scope: Scope, until: date) -> Iterator[Due]:
 def happened(parcel: Parcel, scope: Scope) -> Iterator[Happening]:
     for act in acts_on(parcel, scope):
         yield Happening(act.at, f"{act.get_verb_display()}: {act.about}", act.user.display_name if act.user else "")
+
+
+@hookimpl
+def parcel_joined(before: int, after: int) -> None:
+    join_parcel(before, after)

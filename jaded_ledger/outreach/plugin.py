@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from django.db.models import Func, Value
+
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.plugins import hookimpl
@@ -30,3 +32,9 @@ def happened(parcel: Parcel, scope: Scope) -> Iterator[Happening]:
     for export in exports:
         what = "printed on a label" if export.form == ContactExport.Form.LABELS else "written to a contact file"
         yield Happening(export.made_at, f"{what}, one of {export.count:,}", export.user.display_name if export.user else "")
+
+
+@hookimpl
+def parcel_joined(before: int, after: int) -> None:
+    exports = ContactExport.objects.filter(parcel_ids__contains=[before])
+    exports.update(parcel_ids=Func("parcel_ids", Value(before), Value(after), function="array_replace"))

@@ -67,5 +67,10 @@ def happened(parcel: Parcel, scope: Scope) -> Iterable[Happening]:
 
 
 @hookspec
+def parcel_joined(before: int, after: int) -> None:
+    """Have what the app keeps of a parcel be of another from now on: it was begun at its address, and its number has become known."""
+
+
+@hookspec
 def waiting_rows() -> Iterable[Waiting]:
     """Return the kinds of rows that a job of the worker is done for, so that none of them waits without one."""

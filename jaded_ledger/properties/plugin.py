@@ -34,3 +34,8 @@ def happened(parcel: Parcel, scope: Scope) -> Iterator[Happening]:
 def _happened(parcel: Parcel, scope: Scope) -> Mapping[str, Any]:
     every = sorted(chain.from_iterable(hooks.happened(parcel=parcel, scope=scope)), key=lambda happening: happening.at, reverse=True)
     return {"happenings": every[:SHOWN], "count": len(every)}
+
+
+@hookimpl
+def parcel_joined(before: int, after: int) -> None:
+    ContactView.objects.filter(parcel=before).update(parcel=after)

@@ -145,6 +145,7 @@ class Derivation:
         for row in rows:
             roll = batch.records[row["parcel_id"]].roll
             row["state_id"] = state
+            row["address_id"] = row["address_id"] or batch.begun_at.get(row["parcel_id"])
             row["mailing_state_id"] = self._states.id(roll.mailing.state if roll and roll.mailing else None)
             row["further"] = held_values(self._own, batch.further.get(row["parcel_id"]) or {})
         changed = [row for row in rows if before.get(row["parcel_id"]) != tuple(row[column] for column in _COLUMNS)]

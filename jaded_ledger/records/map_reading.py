@@ -39,7 +39,7 @@ SELECT shape.parcel_id, nearest.class_code
 # A parcel whose situs is the mailing address tells best where that is; else the middle of its ZIP Code's area.
 _AWAY = """
 SELECT here.parcel_id,
-       ST_Distance(place.place, COALESCE(
+       ST_Distance(COALESCE(place.place, ground.point), COALESCE(
          (SELECT there.place FROM records_recordedaddress at
             JOIN records_rollentry entry ON entry.situs_id = at.id AND entry.superseded_at IS NULL
             JOIN records_parcelshape there ON there.parcel_id = entry.parcel_id AND there.superseded_at IS NULL
@@ -50,7 +50,8 @@ SELECT here.parcel_id,
            WHERE area.kind = 'zip' AND area.text = mail.zip5 AND zone.geometry IS NOT NULL ORDER BY area.id LIMIT 1)))
   FROM records_rollentry here
   JOIN records_recordedaddress mail ON mail.id = here.mailing_address_id
-  JOIN records_parcelshape place ON place.parcel_id = here.parcel_id AND place.superseded_at IS NULL
+  JOIN records_parcel ground ON ground.id = here.parcel_id
+  LEFT JOIN records_parcelshape place ON place.parcel_id = here.parcel_id AND place.superseded_at IS NULL
  WHERE here.parcel_id = ANY(%s) AND here.superseded_at IS NULL
 """
 

@@ -160,6 +160,8 @@ class Batch:
     records: dict[int, RecordedParcel] = field(default_factory=dict)
     further: dict[int, Mapping[str, str]] = field(default_factory=dict)
     numbers: dict[int, str] = field(default_factory=dict)
+    begun_at: dict[int, int] = field(default_factory=dict)
+    """The address at which a listing began a parcel: it stands for the property's own while no roll tells."""
 
 
 def read_titles(ids: Ids, county: County) -> dict[int, RecordedParcel]:
@@ -181,8 +183,11 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
     """Read what is on record of a county's parcels; those that are retired are left out."""
     batch = Batch()
     parents: dict[int, int | None] = {}
-    for pk, number, parent in Parcel.objects.filter(id__in=among_ids(ids), retired_on=None).values_list("id", "number_key", "parent_id"):
+    known = Parcel.objects.filter(id__in=among_ids(ids), retired_on=None)
+    for pk, number, parent, begun_at in known.values_list("id", "number_key", "parent_id", "begun_at_id"):
         batch.numbers[pk], parents[pk] = number, parent
+        if begun_at:
+            batch.begun_at[pk] = begun_at
     here = sorted(batch.numbers)
     rolls: dict[int, Roll] = {}
     for pk, on_roll, further in _rolls(here):

@@ -8,11 +8,15 @@ unit segment, as condominiums have.
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import groupby
 
 _SEPARATORS = re.compile(r"[\s./_-]+")
+FREE = "*"
+"""The mask of a county whose numbers follow no form."""
+_LONGEST_FREE = 40
 
 
 class ParcelNumberError(ValueError):
@@ -44,12 +48,22 @@ class Mask:
     unit_width: int
     has_separators: bool
 
+    @property
+    def is_free(self) -> bool:
+        """Whether numbers follow no form: any letters and figures are one, whatever stands between them."""
+        return not self.widths
+
     def _shape(self) -> str:
         return self.text.replace("[", "").replace("]", " for a unit") if self.unit_width else self.text
 
     def _segments(self, number: str, *, whole: bool) -> list[str]:
         """Split a number into segments padded to their widths; ``whole`` wants all but the unit."""
         parts = [part for part in _SEPARATORS.split(number.strip().upper()) if part]
+        if self.is_free:
+            whole_text = "".join(parts)
+            if not whole_text.isalnum() or len(whole_text) > _LONGEST_FREE:
+                raise ParcelNumberError(f"{number} is not a number of letters and figures, {_LONGEST_FREE} at most")
+            return [whole_text]
         widths = [*self.widths, self.unit_width] if self.unit_width else list(self.widths)
         if len(parts) == 1 and len(parts[0]) > widths[0]:
             run, parts = parts[0], []
@@ -83,6 +97,8 @@ class Mask:
         >>> mask("NN-NNN-NNN[-UUU]").format("12034007003")
         '12-034-007-003'
         """
+        if self.is_free:
+            return key
         parts, at = [], 0
         for width in (*self.widths, self.unit_width):
             if key[at : at + width]:
@@ -115,9 +131,23 @@ class Mask:
         return tuple(found)
 
 
+def form_of(numbers: Iterable[str]) -> str:
+    """Return the mask that some numbers of a county follow: their segments' widths where all are alike, else none.
+
+    >>> form_of(["12-034-007", "12-035-118"]), form_of(["7", "12A"])
+    ('NN-NNN-NNN', '*')
+    """
+    shapes = {tuple(len(part) for part in _SEPARATORS.split(number.strip()) if part) for number in numbers if number.strip()}
+    if len(shapes) != 1 or sum(widths := shapes.pop()) > _LONGEST_FREE or len(widths) < 2:
+        return FREE
+    return "-".join("N" * width for width in widths)
+
+
 @lru_cache
 def mask(text: str) -> Mask:
-    """Read a mask such as ``NN-NNN-NNN[-UUU]``. Raises ParcelNumberError when it is not one."""
+    """Read a mask such as ``NN-NNN-NNN[-UUU]``, or ``*`` for numbers of no form. Raises ParcelNumberError when it is not one."""
+    if text == FREE:
+        return Mask(text, (), 0, has_separators=True)
     found = re.fullmatch(r"([A-Z]+(?:-[A-Z]+)*)(?:\[-?([A-Z]+)\])?", text)
     if not found:
         raise ParcelNumberError(f"{text!r} is not a parcel-number mask such as NN-NNN-NNN")

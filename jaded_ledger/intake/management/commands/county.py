@@ -18,8 +18,10 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("name")
         parser.add_argument("--state", required=True, help="two letters")
-        parser.add_argument("--fips", required=True, help="state and county code, five digits")
-        parser.add_argument("--numbers", required=True, metavar="MASK", help="the form of its parcel numbers, such as NN-NNN-NNN[-UUU]")
+        parser.add_argument("--fips", help="state and county code, five digits, by which files may name it")
+        parser.add_argument(
+            "--numbers", default="*", metavar="MASK", help="the form of its parcel numbers, such as NN-NNN-NNN[-UUU] (default: *, no form)"
+        )
         parser.add_argument("--ratio", default="1", help="assessed over market value (default: 1)")
         parser.add_argument("--relisting-gap", default="30", metavar="DAYS", help="off the market before a new listing (default: 30)")
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import argparse
 import json
 import sys
 from datetime import date
@@ -9,15 +10,21 @@ from pathlib import Path
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import transaction
 
+from jaded_ledger.core.criteria.parcel_numbers import form_of
+from jaded_ledger.intake.begun_parcels import has_parcels
 from jaded_ledger.intake.counties import counties_by_key
-from jaded_ledger.intake.guessing import guess
+from jaded_ledger.intake.filing import NUMBER, ROW
+from jaded_ledger.intake.forms import CountyForm
+from jaded_ledger.intake.guessing import guess, likely_kinds
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Layout, find_layout
 from jaded_ledger.intake.limits import UnreadableFileError
 from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
-from jaded_ledger.intake.samples import sample_of
-from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
+from jaded_ledger.intake.reso import reso_name
+from jaded_ledger.intake.samples import Sample, sample_of
+from jaded_ledger.intake.services import LISTING_ALL, IntakeError, IntakeOptions, take_in
 from jaded_ledger.intake.sources import column_map_of, recall
 from jaded_ledger.records.clock import today
 from jaded_ledger.records.models import County, SourceFile
@@ -41,8 +48,17 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file", type=Path, metavar="FILE", nargs="?")
-        parser.add_argument("--kind", choices=sorted(KINDS), help="what the file holds; --kinds tells more")
-        parser.add_argument("--county", help="the county's name; without one, each row names its own in a column county")
+        parser.add_argument("--kind", choices=sorted(KINDS), help="what the file holds (default: a guess, and it is told)")
+        parser.add_argument(
+            "--county", help="the county's name; without one, each row names its own in a column county. One not on record is added"
+        )
+        parser.add_argument("--state", help="of a county that is added: its state's two letters")
+        parser.add_argument("--numbers", metavar="MASK", help="of a county that is added: its numbers' form (default: a guess)")
+        parser.add_argument(
+            "--begin-parcels", action=argparse.BooleanOptionalAction, default=None,
+            help="begin parcels that are not on record (default: while the county has none, for a roll or listings)",
+        )  # fmt: skip
+        parser.add_argument("--dry-run", action="store_true", help="say how the file would be read, and stop there")
         parser.add_argument("--mapping", type=Path, metavar="FILE", help="how the file's columns map to ours, as JSON (docs/intake.md)")
         parser.add_argument("--as-of", type=date.fromisoformat, help="the day the file speaks of (default: today)")
         parser.add_argument("--complete", action="store_true", help="the file holds everything of its kind in the county")
@@ -54,11 +70,16 @@ class Command(BaseCommand):
         if options["kinds"]:
             self._list_kinds(as_json=options["format"] == "json")
             return
-        if file is None or kind is None:
-            raise CommandError("say which FILE, and with --kind what it holds", returncode=NOTHING_READ)
+        if file is None:
+            raise CommandError("say which FILE", returncode=NOTHING_READ)
         try:
-            wanted = self._wanted(file, kind, self._county(county), options)
-            taken = take_in(file, wanted, progress=self._progress)
+            with transaction.atomic():
+                # A county that is added goes in with its file, or not at all.
+                wanted = self._wanted(file, kind, county, options)
+                if options["dry_run"]:
+                    transaction.set_rollback(True)
+                    return
+                taken = take_in(file, wanted, progress=self._progress)
         except (IntakeError, MappingError, UnreadableFileError) as error:
             raise CommandError(str(error), returncode=NOTHING_READ) from error
         except OSError as error:
@@ -68,25 +89,68 @@ class Command(BaseCommand):
             sys.exit(NOTHING_READ)
 
     def _county(self, name: str | None) -> County | None:
-        found = County.objects.filter(name__iexact=name) if name else County.objects.all()
+        """Return the county on record that is meant; None where each row names its own, or where it is to be added."""
+        if name and "," in name:
+            name = name.partition(",")[0].strip()
+        found = County.objects.filter(name__iexact=name.removesuffix(" County")) if name else County.objects.all()
         counties = list(found[:2])
-        if not counties:
-            names = ", ".join(County.objects.values_list("name", flat=True)) or "none yet; bin/manage county adds one"
-            wanted = f"no county {name!r}" if name else "no county"
-            raise CommandError(f"there is {wanted} on record (counties: {names})", returncode=NOTHING_READ)
+        if not counties and not name:
+            raise CommandError("there is no county on record; name one with --county NAME --state XX", returncode=NOTHING_READ)
         return counties[0] if len(counties) == 1 else None
 
-    def _wanted(self, file: Path, kind: str, county: County | None, options: dict[str, Any]) -> IntakeOptions:
+    def _added(self, name: str, numbers: list[str], options: dict[str, Any]) -> County:
+        """Add a county, its numbers of the form that those of the file have unless another is said."""
+        name, _, state = (part.strip() for part in name.partition(","))
+        state = options["state"] or state
+        if not state:
+            names = ", ".join(County.objects.values_list("name", flat=True)) or "none yet"
+            raise CommandError(
+                f"there is no county {name!r} on record (counties: {names}). To add it, say its state: --county {name!r} --state XX",
+                returncode=NOTHING_READ,
+            )
+        mask = options["numbers"] or form_of(numbers)
+        said = {"name": name, "state": state, "parcel_number_mask": mask, "assessment_ratio": "1", "relisting_gap_days": "30"}
+        form = CountyForm(said)
+        if not form.is_valid():
+            raise CommandError("; ".join(" ".join(problems) for problems in form.errors.values()), returncode=NOTHING_READ)
+        county: County = form.save()
+        form_said = "as they are written" if county.mask.is_free else f"as {mask}"
+        self.stderr.write(f"{county.name} County, {county.state}, is added; its parcel numbers are read {form_said}.")
+        return county
+
+    def _kind(self, sample: Sample, layout: Layout, kind: str | None) -> str:
+        if kind:
+            return kind
+        likely = likely_kinds(layout.form, sample.header)
+        if not likely:
+            raise CommandError("what the file holds can't be told from its columns; say it with --kind", returncode=NOTHING_READ)
+        others = f"; --kind says otherwise ({', '.join(one.kind for one in likely[1:3])}?)" if len(likely) > 1 else ""
+        self.stderr.write(f"It looks like {KINDS[likely[0].kind].meaning} ({likely[0].kind}){others}.")
+        return likely[0].kind
+
+    def _wanted(self, file: Path, kind: str | None, county_name: str | None, options: dict[str, Any]) -> IntakeOptions:
         layout = find_layout(file)
         said = self._said(options["mapping"]) if options["mapping"] else {}
         try:
             layout = layout.corrected(said.get("layout") or {})
         except (ValueError, AttributeError) as error:
             raise MappingError(f"{options['mapping']}: layout: {error}") from error
-        column_map = column_map_from(said, KINDS[kind]) if said else self._found_map(file, layout, kind, county)
+        sample = sample_of(file, layout)
+        kind = self._kind(sample, layout, kind)
+        county = self._county(county_name)
+        begins = options["begin_parcels"]
+        is_first = (
+            KINDS[kind].may_begin and (begins if begins is not None else kind in LISTING_ALL) and not (county and has_parcels(county))
+        )
+        column_map = column_map_from(said, KINDS[kind]) if said else self._found_map(sample, kind, county, begins=is_first)
+        if county is None and county_name:
+            numbers = [name for name, target in column_map.columns.items() if target in (NUMBER, reso_name(NUMBER))]
+            county = self._added(county_name, [str(row.get(name) or "") for row in sample.cells() for name in numbers[:1]], options)
+        if is_first:
+            self.stderr.write("Parcels that are not on record are begun by it.")
         return IntakeOptions(
             kind, county, options["as_of"] or today(), is_complete=options["complete"], may_end_most=options["most_may_end"],
-            columns=column_map, layout=layout,
+            columns=column_map, layout=layout, begins=begins,
         )  # fmt: skip
 
     def _said(self, path: Path) -> dict[str, Any]:
@@ -98,18 +162,18 @@ class Command(BaseCommand):
             raise MappingError(f'{path} is not an object such as {{"columns": {{"PIN": "parcel_number"}}}}')
         return said
 
-    def _found_map(self, file: Path, layout: Layout, kind_name: str, county: County | None) -> ColumnMap:
+    def _found_map(self, sample: Sample, kind_name: str, county: County | None, *, begins: bool) -> ColumnMap:
         """Return how a file is read of which nothing was said: as its source was before, else by guessing, as on the page."""
-        sample = sample_of(file, layout)
         if source := recall(sample.header, kind_name, county):
             found, how = column_map_of(source), "Read as this source's last file"
         else:
-            counties = counties_by_key()
-            found = guess(KINDS[kind_name], sample.header, sample.cells(), county.mask if county else None, counties)
+            mask = county.mask if county else None
+            found = guess(KINDS[kind_name], sample.header, sample.cells(), mask, counties_by_key(), begins=begins)
             how = "Read by a guess"
-        told = ", ".join(f"{name} → {target}" for name, target in found.columns.items() if target and target != name)
+        told = [f"{name} → {target}" for name, target in found.columns.items() if target and target != name]
+        told += [f"the row's own number → {name}" for name, value in found.fixed.items() if value == ROW]
         if told:
-            self.stderr.write(f"{how}: {told}. --mapping says otherwise.")
+            self.stderr.write(f"{how}: {', '.join(told)}. --mapping says otherwise.")
         return found
 
     def _progress(self, read: int, refused: int, step: str) -> None:
