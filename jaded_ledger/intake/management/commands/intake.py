@@ -139,9 +139,8 @@ class Command(BaseCommand):
         kind = self._kind(sample, layout, kind)
         county = self._county(county_name)
         begins = options["begin_parcels"]
-        is_first = (
-            KINDS[kind].may_begin and (begins if begins is not None else kind in LISTING_ALL) and not (county and has_parcels(county))
-        )
+        lists_all = kind in LISTING_ALL if begins is None else begins
+        is_first = KINDS[kind].may_begin and lists_all and not (county and has_parcels(county))
         column_map = column_map_from(said, KINDS[kind]) if said else self._found_map(sample, kind, county, begins=is_first)
         if county is None and county_name:
             numbers = [name for name, target in column_map.columns.items() if target in (NUMBER, reso_name(NUMBER))]
