@@ -37,6 +37,8 @@ def scope_of_command(team: str | None = None) -> Scope:
     """Return the scope of a command: the team named, or the only one there is. Raises ScopeError."""
     found = list(Team.objects.filter(name=team) if team else Team.objects.all()[:2])
     if len(found) != 1:
-        names = ", ".join(Team.objects.values_list("name", flat=True)) or "none yet"
+        names = ", ".join(Team.objects.values_list("name", flat=True))
+        if not names:
+            raise ScopeError("there is no team yet; bin/manage administrator NAME --team TEAM makes the first")
         raise ScopeError(f"say for which team, with --team NAME (teams: {names})")
     return Scope(found[0], None, today(found[0].time_zone))

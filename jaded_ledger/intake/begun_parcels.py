@@ -10,6 +10,7 @@ from django.db import models
 from jaded_ledger.core.mail.addresses import Address
 from jaded_ledger.intake import texts
 from jaded_ledger.intake.batches import CountyIntake
+from jaded_ledger.intake.recorded_addresses import ReadAddress
 from jaded_ledger.plugins import hooks
 from jaded_ledger.records.bulk import allot_ids, among_ids, copy_rows
 from jaded_ledger.records.clock import not_before
@@ -31,20 +32,33 @@ def begin(county_intake: CountyIntake, keys: Sequence[str]) -> dict[str, int]:
     return dict(zip(keys, ids, strict=True))
 
 
-def begin_at(county_intake: CountyIntake, addresses: Mapping[str, Address]) -> dict[str, tuple[str, int]]:
-    """Make a parcel at each of some addresses, by how each is written; return the provisional key and the id of each."""
-    stored = texts.addresses(addresses)
-    ids = allot_ids(Parcel, len(addresses))
-    found = {text: (f"{_KEY}{pk}", pk) for text, pk in zip(addresses, ids, strict=True)}
+Door = tuple[str, str, str]
+"""What two ways of writing one address have in common: its street line, unit and ZIP Code."""
+
+
+def door_of(address: Address) -> Door:
+    """Return the door that an address names."""
+    return address.street, address.unit_number.lstrip("0"), address.zip5
+
+
+def begin_at(county_intake: CountyIntake, addresses: Iterable[ReadAddress]) -> dict[Door, tuple[str, int]]:
+    """Make a parcel at each door of some addresses; return its provisional key and its id."""
+    doors: dict[Door, ReadAddress] = {}
+    for one in addresses:
+        if one.address.street:
+            doors.setdefault(door_of(one.address), one)
+    stored = texts.addresses({one.text: one.address for one in doors.values()})
+    ids = allot_ids(Parcel, len(doors))
+    found = {door: (f"{_KEY}{pk}", pk) for door, pk in zip(doors, ids, strict=True)}
     _store(
         {
             "id": pk,
             "county_id": county_intake.county.pk,
             "number_key": key,
-            "number": f"{PROVISIONAL}{addresses[text].delivery_line}"[:_LONGEST],
-            "begun_at_id": stored[text],
+            "number": f"{PROVISIONAL}{doors[door].address.delivery_line}"[:_LONGEST],
+            "begun_at_id": stored[doors[door].text],
         }
-        for text, (key, pk) in found.items()
+        for door, (key, pk) in found.items()
     )
     return found
 
@@ -52,6 +66,11 @@ def begin_at(county_intake: CountyIntake, addresses: Mapping[str, Address]) -> d
 def _store(rows: Iterable[dict[str, object]]) -> None:
     blank = {"parent_id": None, "retired_on": None, "begun_at_id": None, "point": None}
     copy_rows(Parcel, [blank | row for row in rows])
+
+
+def is_provisional(key: str) -> bool:
+    """Return whether a key is that of a parcel whose number is not known."""
+    return key.startswith(_KEY)
 
 
 def has_parcels(county: County) -> bool:

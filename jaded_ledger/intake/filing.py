@@ -18,7 +18,7 @@ from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.intake import texts
 from jaded_ledger.intake.address_book import AddressBook
 from jaded_ledger.intake.batches import CheckedRow, CountyIntake, Refused, SourceLine, digest_of
-from jaded_ledger.intake.begun_parcels import begin, begin_at, note_points
+from jaded_ledger.intake.begun_parcels import Door, begin, begin_at, door_of, note_points
 from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, is_month, point_of, text_of
 from jaded_ledger.intake.columns import SEVERAL, Column, columns_of, extra, parcel_column
 from jaded_ledger.intake.recorded_addresses import ReadAddress, joined_address
@@ -344,16 +344,15 @@ class Filing:
             return []
         found = AddressBook(county_intake.county).find(draft.at.address for draft in sought if draft.at)
         lost = [draft for draft in sought if draft.at and not found[draft.at.address].parcel_id]
-        begun: dict[str, tuple[str, int]] = {}
+        begun: dict[Door, tuple[str, int]] = {}
         if self.may_begin and county_intake.begins:
             # What may well be on record is looked at by somebody before it is begun a second time.
-            fresh = {draft.at.text: draft.at.address for draft in lost if draft.at and not found[draft.at.address].is_doubtful}
-            begun = begin_at(county_intake, fresh)
+            begun = begin_at(county_intake, [draft.at for draft in lost if draft.at and not found[draft.at.address].is_doubtful])
         refused: Refused = []
         for draft in sought:
             assert draft.at is not None
             there = found[draft.at.address]
-            key, pk = begun.get(draft.at.text) or (there.key, there.parcel_id)
+            key, pk = begun.get(door_of(draft.at.address)) or (there.key, there.parcel_id)
             if pk:
                 draft.keys = [key]
                 parcels[key] = pk
@@ -408,7 +407,10 @@ class Filing:
         for draft in drafts:
             key = self.natural_key(draft)
             if key in rows:
-                refused.append((draft.line, draft.line.refuse(self._key_column(), "stands in this file more than once")))
+                column = self._key_column()
+                if draft.at and column == self._parcels[0] and not draft.line.text(column):
+                    column = self.address_columns[0]
+                refused.append((draft.line, draft.line.refuse(column, "stands in this file more than once")))
                 continue
             digest = digest_of(*draft.values.values(), *draft.keys)
             rows[key] = (CheckedRow(draft.line, key, draft.values, digest, draft.doubts), draft)

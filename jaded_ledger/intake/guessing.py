@@ -115,10 +115,18 @@ def guess(
             taken[name] = column
     for name, column in _by_data(kind, header, cells, taken, mask):
         taken[name] = column
+    taken = {name: column for name, column in taken.items() if column != "street" or _is_street(cells[name], set(taken.values()))}
     for names, column in _years_and_months(described, header, taken):
         taken |= dict.fromkeys(names, column)
-    fixed = {NUMBER: ROW} if begins and kind.may_begin and not _tells_parcel(kind, set(taken.values())) else {}
+    # Another file of a county whose parcels were numbered by their rows is of the same rows.
+    by_rows = kind.may_begin and (begins or (mask is not None and mask.is_free)) and not _tells_parcel(kind, set(taken.values()))
+    fixed = {NUMBER: ROW} if by_rows else {}
     return ColumnMap({name: taken.get(name, OWN) for name in header}, fixed)
+
+
+def _is_street(cells: Iterable[Any], filled: Collection[str]) -> bool:
+    """Return whether what is called a street is that of an address, and not what paves it."""
+    return "house_number" in filled or any(re.match(r"\d", str(cell or "").strip()) for cell in cells)
 
 
 def _tells_parcel(kind: Filing, filled: Collection[str]) -> bool:
@@ -185,6 +193,8 @@ def likely_kinds(form: Form, header: Sequence[str]) -> list[Likely]:
     for kind in KINDS.values():
         named = {name: max((likeness(name, column) for column in kind.columns), default=0.0) for name in header}
         missing = kind.missing([column for column in kind.columns if any(likeness(name, column) for name in header)])
+        # A file that may begin parcels can number them itself.
+        missing = [name for name in missing if not (kind.may_begin and name == NUMBER)]
         share = sum(named.values()) / max(1, len(header)) - 0.25 * len(missing)
         if share > 0:
             found.append(Likely(kind.name, share))

@@ -15,13 +15,12 @@ from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.core.words import word_line
 from jaded_ledger.intake import texts
 from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
-from jaded_ledger.intake.begun_parcels import join, provisional
+from jaded_ledger.intake.begun_parcels import is_provisional, join, provisional
 from jaded_ledger.intake.cells import UnreadableValueError, name_of, number_of, plain_word, word_of
 from jaded_ledger.intake.columns import extra, memoized
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.intake.recorded_addresses import joined_address
-from jaded_ledger.records.bulk import among
-from jaded_ledger.records.models import OwnerSpelling, Parcel, RollEntry
+from jaded_ledger.records.models import OwnerSpelling, RollEntry
 
 _HEADERS = {"property_class": "class", "owner_name": "owner"}
 _EXTRAS = (
@@ -139,22 +138,19 @@ class Roll(Filing):
         waiting = list(provisional(county_intake.county).select_related("begun_at"))
         if not waiting:
             return
+        numbered = [draft for draft in drafts if draft.at and draft.keys and not is_provisional(draft.keys[0])]
         by_street: dict[str, list[Draft]] = defaultdict(list)
-        for draft in drafts:
-            if draft.at and draft.keys:
+        for draft in numbered:
+            if draft.at:
                 by_street[draft.at.address.street].append(draft)
-        ids = dict(
-            Parcel.objects.filter(
-                county=county_intake.county, number_key__in=among({draft.keys[0] for draft in drafts if draft.keys})
-            ).values_list("number_key", "id")
-        )
+        ids = self.find_parcels(county_intake, numbered)
         for parcel in waiting:
             begun_at = parcel.begun_at and parcel.begun_at.address
             fits = {
                 ids[draft.keys[0]]
                 for draft in (by_street.get(begun_at.street, []) if begun_at else [])
                 if draft.at and draft.keys[0] in ids and begun_at and _is_one_door(draft.at.address, begun_at)
-            } - {parcel.pk}
+            }
             if len(fits) == 1:
                 join(parcel, fits.pop(), county_intake)
 

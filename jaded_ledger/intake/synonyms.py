@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 SYNONYMS: dict[str, tuple[str, ...]] = {
-    "parcel_number": ("pin", "apn", "parcel", "parcel id", "parid", "parcel no", "parcel num", "pcl no", "tax key", "tax parcel", "tax id",
+    "parcel_number": ("pin", "pid", "apn", "parcel", "parcel id", "parid", "parcel no", "parcel num", "pcl no", "tax key", "tax parcel",
+                      "tax id",
                       "folio", "map parcel", "property id", "account number", "parcel nbr", "key no"),
     "parent_parcel_number": ("parent pin", "base parcel", "parent parcel"),
     "geometry": ("geom", "shape", "wkt", "the geom"),
@@ -26,9 +27,10 @@ SYNONYMS: dict[str, tuple[str, ...]] = {
     "mailing_zip": ("mail zip", "owner zip", "mailing zip code", "bill to zip"),
     "land_use": ("use code", "prop class", "property use", "land use code", "luc", "use"),
     "class": ("property class", "property type", "prop type", "class code", "dwelling type"),
-    "beds": ("bedrooms", "bedroom", "bdrms", "br", "no of bedrooms", "nbr bedrooms"),
+    "beds": ("bedrooms", "bedroom", "bedroom abv gr", "bedrooms above grade", "nbr beds", "bdrms", "br", "no of bedrooms", "nbr bedrooms"),
     "baths": ("bathrooms", "bath", "total baths", "no of baths", "full bath"),
-    "living_area": ("sqft", "sq ft", "bldg sqft", "building area", "gross living area", "finished area", "heated area", "total living area",
+    "living_area": ("gr liv area", "liv area", "living sqft", "sqft", "sq ft", "bldg sqft", "building area", "gross living area",
+                    "finished area", "heated area", "total living area",
                     "square feet", "gla", "res sqft"),
     "lot_sqft": ("lot size", "lot area", "land sqft", "lot square feet", "land area"),
     "lot_acres": ("acres", "acreage", "lot acres", "calc acres", "deeded acres", "gis acres"),
