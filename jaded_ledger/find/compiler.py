@@ -167,9 +167,18 @@ def _places(question: _Question) -> Q:
     wanted = {folded(name): name for name in _words(question)}
     found = list(places_of(question.trait, question.counties).filter(folded__in=wanted).values_list("folded", "id"))
     for missing in wanted.keys() - {name for name, _ in found}:
+        _refuse_elsewhere(question, missing, wanted[missing])
         names = list(places_of(question.trait, question.counties).values_list("text", flat=True))
         raise CriteriaError(_not_on_record(question.trait.label, wanted[missing], names), word=wanted[missing])
     return Q(**{f"{question.column}__in": sorted(pk for _, pk in found)})
+
+
+def _refuse_elsewhere(question: _Question, name: str, written: str) -> None:
+    """Raise CriteriaError for a place that lies in a county that is not chosen."""
+    kind = question.trait.fact.removeprefix("mailing_")
+    there = Area.objects.filter(kind=kind, folded=name, county__isnull=False).values_list("county__name", flat=True)
+    if counties := sorted(set(there)):
+        raise CriteriaError(f'"{written}" lies in {" and ".join(counties)}, which is not chosen; choose that county, too', word=written)
 
 
 def _not_on_record(what: str, name: str, names: Sequence[str]) -> str:

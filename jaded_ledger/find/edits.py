@@ -11,9 +11,12 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.acts import VERBS, Lines
 from jaded_ledger.core.criteria.asking import answered, questions
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError, parse
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.search_page import SearchPage, columns_of, search_page_of
 from jaded_ledger.find.suggestions import first_offered
+from jaded_ledger.find.unrecorded_names import check_names
 
 _MOST_ACTS = 100
 """More acts can't be waiting for their answer."""
@@ -82,7 +85,13 @@ class EditedPage:
         added = parse(text)
         if not added.counties and not added.lines:
             raise CriteriaError("nothing is typed yet; write a trait, a value, a street or an owner")
+        self._check_names(added)
         self.lines.add(added)
+
+    def _check_names(self, added: Search) -> None:
+        counties = compile(Search(added.counties or self.lines.counties), self._scope).counties
+        for criterion in added:
+            check_names(criterion, counties, self._scope)
 
     def _take(self, typed: str) -> None:
         """Take what was typed in the box and sent without waiting for what it offers: what it would have offered first."""

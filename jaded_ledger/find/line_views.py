@@ -22,6 +22,7 @@ from jaded_ledger.find.histogram import histogram
 from jaded_ledger.find.line_editor import DATE_PRESETS, Editor, editor_of, editor_with, not_there, options_for
 from jaded_ledger.find.pasted_lines import criterion_of, match_lines
 from jaded_ledger.find.responses import book_response, error_response, page_or_empty, sent_query, trait_of
+from jaded_ledger.find.unrecorded_names import check_names
 from jaded_ledger.find.value_counts import value_counts
 from jaded_ledger.records.trait_columns import FEW
 from jaded_ledger.web.middleware import only_reads
@@ -99,7 +100,7 @@ def edit(request: HttpRequest) -> HttpResponse:
     try:
         criterion = criterion_from(edited.trait, sent_query(request))
         edited.put(criterion)
-        compile(Search(edited.page.lines.counties, (criterion,)), scope)
+        check_names(criterion, compile(Search(edited.page.lines.counties, (criterion,)), scope).counties, scope)
     except CriteriaError as error:
         response = _rendered(request, editor_with(sent_query(request), editor, others, error.message))
         response["HX-Retarget"], response["HX-Reswap"] = "#editor", "outerHTML"

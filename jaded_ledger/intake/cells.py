@@ -15,7 +15,8 @@ from django.contrib.gis.geos import GEOSException, GEOSGeometry, MultiPolygon, P
 
 from jaded_ledger.core.spreadsheets import unguarded
 
-_DATE_FORMS = ("%m/%d/%Y", "%Y-%m-%dT%H:%M:%S", "%Y-%m-%dT%H:%M:%SZ")
+# The last two are years, months and days that stood in columns of their own.
+_DATE_FORMS = ("%m/%d/%Y", "%Y %m %d", "%m %d %Y", "%Y-%m-%dT%H:%M:%S", "%Y-%m-%dT%H:%M:%SZ")
 LONGEST_NAME = 400
 _YES, _NO = {"y", "yes", "true", "1", "t"}, {"n", "no", "false", "0", "f"}
 

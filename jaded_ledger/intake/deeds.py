@@ -33,6 +33,9 @@ class Deeds(Filing):
 
     def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
         draft = super().read(county_intake, line)
+        # A recording that says a day which can't be is not the same as a file that tells of none.
+        if wrong := next((doubt for doubt in draft.doubts if doubt.column == "recorded_on"), None):
+            raise wrong
         sold_on, recorded_on = draft.values["sold_on"], draft.values["recorded_on"] or draft.values["sold_on"]
         if recorded_on is None:
             raise line.refuse("recorded_on", "is blank and must not be, where the deed has no date of its own")

@@ -134,23 +134,23 @@ def _tells_parcel(kind: Filing, filled: Collection[str]) -> bool:
     return bool({NUMBER, reso_name(NUMBER), *kind.address_columns[:1]} & set(filled)) or {"street", "house_number"} <= set(filled)
 
 
-_YEARS, _MONTHS = ("year", "yr"), ("month", "mo", "mnth")
+_UNITS = {"year": ("year", "yr"), "month": ("month", "mo", "mnth"), "day": ("day", "dy")}
 _EVENTS = {"sold": "sold_on", "sale": "sold_on", "sales": "sold_on", "recorded": "recorded_on", "rec": "recorded_on"}
 """What is left of such a header without its year or month, and the day that both make."""
 
 
 def _years_and_months(described: Mapping[str, Column], header: Sequence[str], taken: Mapping[str, str]) -> Iterable[tuple[list[str], str]]:
-    """Yield columns of a year and of its month, which together tell a day as well as the file does: ``Mo_Sold``, ``Year_Sold``."""
+    """Yield columns of a year and its month, and of the day where there is one: ``Mo_Sold``, ``Year_Sold`` tell together when."""
     found: dict[str, dict[str, str]] = {}
     for name in header:
         parts = [part for part in re.split(r"[^a-z]+", re.sub(r"(?<=[a-z])(?=[A-Z])", " ", name).casefold()) if part]
-        units = {"y" if part in _YEARS else "m" for part in parts if part in (*_YEARS, *_MONTHS)}
+        units = {unit for unit, words in _UNITS.items() for part in parts if part in words}
         events = [_EVENTS[part] for part in parts if part in _EVENTS]
         if len(units) == 1 and len(events) == 1 and len(parts) == 2:
             found.setdefault(events[0], {})[units.pop()] = name
     for column, names in found.items():
-        if len(names) == 2 and column in described and column not in taken.values():
-            yield [names["y"], names["m"]], column
+        if {"year", "month"} <= names.keys() and column in described and column not in taken.values():
+            yield list(names.values()), column
 
 
 def _one_of(names: set[str]) -> Callable[[str], str]:

@@ -98,7 +98,7 @@ class Earlier(DemoTestCase):
     def test_a_complete_one_is_taken_over(self) -> None:
         self.migrate()
         self.assertEqual(self.names("accounts"), {*LAST_STEPS["accounts"], "0001_tables", "0002_area_grades"})
-        self.assertEqual(self.names("lists"), {*LAST_STEPS["lists"], "0001_tables"})
+        self.assertEqual(self.names("lists"), {*LAST_STEPS["lists"], "0001_tables", "0002_new_lists_are_working_sets"})
         self.migrate()
 
     def test_one_that_lacks_a_step_is_told_what_to_do(self) -> None:

@@ -50,15 +50,15 @@ class Grid(DemoTestCase):
         Coverage.objects.filter(county__name="Tamarack", kind="permits").update(recorded_through="2026-11-02")
         self.assertRegex(self.text("reach"), r"Building permits permits 12 Nov 2026 31 Oct 2026 2 Nov 2026")
         head = self.client.get(reverse("intake:records"))
-        reaches = "Odell Marsh through 12 Nov 2026 · Pike Hollow through 31 Oct 2026 · Tamarack through 2 Nov 2026"
+        reaches = "Data as of: Odell Marsh 12 Nov 2026 · Pike Hollow 31 Oct 2026 · Tamarack 2 Nov 2026"
         self.assertIn(reaches, page_text(head.content))
         newest = SourceFile.objects.order_by("-id").first()
         self.assertRegex(self.text("files"), rf"{newest.name} {newest.kind} {newest.county.name}")
         # Find names each chosen county's.
         found = self.client.get(reverse("find:find"), {"q": "county: Tamarack, Pike Hollow"})
-        self.assertIn("Tamarack through 2 Nov 2026 · Pike Hollow through 31 Oct 2026", page_text(found.content))
+        self.assertIn("Data as of: Tamarack 2 Nov 2026 · Pike Hollow 31 Oct 2026", page_text(found.content))
         changed = self.client.get(reverse("find:change"), {"do": "counties:", "county": "Odell Marsh"}, headers={"HX-Request": "true"})
-        self.assertIn("Odell Marsh through 12 Nov 2026", page_text(changed.content))
+        self.assertIn("Data as of: Odell Marsh 12 Nov 2026", page_text(changed.content))
 
     def warning(self, search: str) -> list[str]:
         page = self.client.get(reverse("find:find"), {"q": search}).content.decode()

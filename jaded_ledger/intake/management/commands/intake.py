@@ -204,7 +204,7 @@ class Command(BaseCommand):
     def _list_kinds(self, *, as_json: bool) -> None:
         if as_json:
             columns = {
-                kind.name: [{"name": one.name, "takes": one.takes, "required": one.is_required} for one in kind.described]
+                kind.name: [{"name": one.name, "takes": one.takes, "required": one.name in kind.required} for one in kind.described]
                 for kind in KINDS.values()
             }
             self.stdout.write(json.dumps(columns, indent=1, ensure_ascii=False))
@@ -212,5 +212,6 @@ class Command(BaseCommand):
         for kind in KINDS.values():
             self.stdout.write(f"{kind.name}: {kind.meaning}")
             for column in kind.described:
-                self.stdout.write(f"  {column.name}{' (required)' if column.is_required else ''}: {column.takes}")
+                instead = f", or {kind.or_else[column.name]}" if column.name in kind.or_else else ""
+                self.stdout.write(f"  {column.name}{f' (required{instead})' if column.name in kind.required else ''}: {column.takes}")
             self.stdout.write("")
