@@ -99,29 +99,29 @@ _PARTS = (("first-name", "given"), ("last-name", "surname"), ("name-suffix", "su
 CONTACT_COLUMNS = {
     column.key: column
     for column in (
-        ContactColumn("envelope-name", "Envelope name", "name for mail", _envelope, _NAME),
-        *(ContactColumn(key, key.replace("-", " ").capitalize(), "name for mail", _person(0, part), _NAME) for key, part in _PARTS),
+        ContactColumn("envelope-name", "envelope name", "name for mail", _envelope, _NAME),
+        *(ContactColumn(key, key.replace("-", " "), "name for mail", _person(0, part), _NAME) for key, part in _PARTS),
         *(
-            ContactColumn(f"second-{key}", f"Second {key.replace('-', ' ')}", "name for mail", _person(1, part), _NAME)
+            ContactColumn(f"second-{key}", f"second {key.replace('-', ' ')}", "name for mail", _person(1, part), _NAME)
             for key, part in _PARTS
         ),
-        ContactColumn("in-care-of", "In care of", "name for mail", _care_of, (*_NAME, *_MAILING)),
-        ContactColumn("mail-street", "Mailing street", _OF_MAIL, _of_address("mailing_address", "street", "unit"), _MAILING),
-        ContactColumn("mail-city", "Mailing city", _OF_MAIL, _of_address("mailing_address", "city"), _MAILING),
-        ContactColumn("mail-state", "Mailing state", _OF_MAIL, _of_address("mailing_address", "state"), _MAILING),
-        ContactColumn("mail-zip", "Mailing ZIP", _OF_MAIL, _of_address("mailing_address", "zip5"), _MAILING),
-        ContactColumn("mail-zip-4", "Mailing ZIP+4", _OF_MAIL, _zip_plus_4, _MAILING),
-        ContactColumn("property-street", "Property street", _OF_PROPERTY, _of_address("address", "street", "unit"), _SITUS),
-        ContactColumn("property-city", "Property city", _OF_PROPERTY, _of_address("address", "city"), _SITUS),
-        ContactColumn("property-state", "Property state", _OF_PROPERTY, _of_address("address", "state"), _SITUS),
-        ContactColumn("property-zip", "Property ZIP", _OF_PROPERTY, _of_address("address", "zip5"), _SITUS),
+        ContactColumn("in-care-of", "in care of", "name for mail", _care_of, (*_NAME, *_MAILING)),
+        ContactColumn("mail-street", "mail street", _OF_MAIL, _of_address("mailing_address", "street", "unit"), _MAILING),
+        ContactColumn("mail-city", "mail city", _OF_MAIL, _of_address("mailing_address", "city"), _MAILING),
+        ContactColumn("mail-state", "mail state", _OF_MAIL, _of_address("mailing_address", "state"), _MAILING),
+        ContactColumn("mail-zip", "mail ZIP", _OF_MAIL, _of_address("mailing_address", "zip5"), _MAILING),
+        ContactColumn("mail-zip-4", "mail ZIP+4", _OF_MAIL, _zip_plus_4, _MAILING),
+        ContactColumn("property-street", "property street", _OF_PROPERTY, _of_address("address", "street", "unit"), _SITUS),
+        ContactColumn("property-city", "property city", _OF_PROPERTY, _of_address("address", "city"), _SITUS),
+        ContactColumn("property-state", "property state", _OF_PROPERTY, _of_address("address", "state"), _SITUS),
+        ContactColumn("property-zip", "property ZIP", _OF_PROPERTY, _of_address("address", "zip5"), _SITUS),
         *(
-            ContactColumn(f"telephone-{place + 1}", f"Telephone {place + 1}", _CALLS, _contact(ContactKind.TELEPHONE, place))
+            ContactColumn(f"telephone-{place + 1}", f"telephone {place + 1}", _CALLS, _contact(ContactKind.TELEPHONE, place))
             for place in range(_TELEPHONES)
         ),
-        ContactColumn("e-mail", "E-mail", _CALLS, _contact(ContactKind.EMAIL, 0)),
-        ContactColumn("parcels-here", "Parcels of the owner in this file", "of an owner with several", _parcels),
-        ContactColumn("parcel-numbers", "Parcel numbers", "of an owner with several", _numbers, ("parcel",)),
+        ContactColumn("e-mail", "e-mail", _CALLS, _contact(ContactKind.EMAIL, 0)),
+        ContactColumn("parcels-here", "parcels of the owner in this file", "of an owner with several", _parcels),
+        ContactColumn("parcel-numbers", "parcel numbers", "of an owner with several", _numbers, ("parcel",)),
     )
 }  # fmt: skip
 """By their keys, in the order in which they are offered. None is a trait's key."""

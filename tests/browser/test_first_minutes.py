@@ -1,0 +1,268 @@
+"""The README's first five minutes, step by step: what is typed and clicked is read out of it, word by word."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.case import BrowserCase, in_browser
+
+README = Path(__file__).resolve().parents[2] / "README.md"
+
+
+def steps() -> list[str]:
+    """Return the numbered steps, each on one line."""
+    section = README.read_text().split("## The first five minutes")[1].split("The same from the command line:")[0]
+    return [" ".join(step.split()) for step in re.split(r"^\d+\. ", section, flags=re.MULTILINE)[1:]]
+
+
+def said(step: str) -> list[str]:
+    """Return what a step has in code or in bold, in order."""
+    return [code or bold for code, bold in re.findall(r"`([^`]+)`|\*\*([^*]+)\*\*", step)]
+
+
+class FirstMinutes(BrowserCase):
+    def take(self, page: Page, key: str, typed: str, lines: int) -> None:
+        page.keyboard.press(key)
+        page.keyboard.type(typed)
+        page.keyboard.press("Enter")
+        expect(page.locator(".line")).to_have_count(lines)
+
+    @in_browser
+    def test_word_by_word(self, page: Page) -> None:
+        first, second, third, fourth, fifth, sixth, seventh, eighth, ninth = steps()
+        self.context.clear_cookies()
+        page.goto(self.live_server_url)
+        name, password = said(first)
+        page.fill("[name=username]", name)
+        page.fill("[name=password]", password)
+        page.keyboard.press("Enter")
+        page.wait_for_selector("#book")
+        self.assertEqual(self.matches(page), self.number(first, "shows the"))
+        page.click("details.counties summary")
+        self.assertEqual(page.locator("details.counties input").count(), 3)
+        page.click("details.counties summary")
+
+        key, typed, line = said(second)
+        page.locator("#line-0, #lines").first.focus()
+        page.locator("body").press("Escape")
+        self.take(page, key, typed, 1)
+        self.assertEqual(self.lines(page), [f"class {line}"])
+        expect(page.locator("#line-0 .off")).to_contain_text("−")
+
+        *sentences, money, day, words = said(third)
+        for place, sentence in enumerate(sentences, start=2):
+            # The box has the focus after each, and the key that leads to it is no text for it.
+            self.take(page, key, sentence, place)
+        self.assertEqual(self.lines(page)[1:], ["owner occupied no", "last sale more than 5 years ago", "beds 3 or more"])
+        expect(page.locator("#line-2 .off")).to_contain_text("not known")
+        for other, meant in ((f"list-price: {money}", "under $300,000"), (f"last-sale: {day}", "on 30 Apr 2014"), (words, "lis-pendens")):
+            self.take(page, key, other, 5)
+            expect(page.locator("#line-4 .val")).to_have_text(meant)
+            page.keyboard.press("Control+z")
+            expect(page.locator(".line")).to_have_count(4)
+
+        self.lines_by_hand(page, fourth)
+        self.as_text(page, fifth)
+        self.walk(page, sixth)
+        self.out(page, seventh)
+        self.kept(page, eighth)
+        records, bring, _ = said(ninth)
+        page.click(f".spine >> text={records}")
+        expect(page.locator("h1")).to_have_text(records)
+        page.click(f"text={bring} >> nth=0")
+        expect(page.locator("h1")).to_have_text(bring)
+
+    def number(self, step: str, after: str) -> int:
+        found = re.search(rf"{after} ([\d,]+)", step)
+        assert found
+        return int(found[1].replace(",", ""))
+
+    def lines_by_hand(self, page: Page, step: str) -> None:
+        off, excludes, joins, typed, book = said(step)
+        page.hover("#line-3")
+        expect(page.locator("#line-3 .give")).to_be_visible()
+        expect(page.locator("#line-3 .give")).to_contain_text("Without this line: + ")
+        page.focus("#line-3")
+        page.keyboard.press(off)
+        expect(page.locator("#line-3")).to_have_class("line struck")
+        page.keyboard.press("Alt+ArrowUp")
+        expect(page.locator("#line-2")).to_have_class("line struck")
+        page.keyboard.press("Control+z")
+        page.keyboard.press("Control+z")
+        expect(page.locator("#line-3")).to_have_class("line")
+        for key, reads in ((excludes, "not 3 or more"), (joins, "any of")):
+            page.focus("#line-3")
+            page.keyboard.press(key)
+            expect(page.locator(".ledger")).to_contain_text(reads)
+            page.keyboard.press("Control+z")
+            expect(page.locator("#line-3 .sentence")).to_have_text(re.compile(r"beds\s+3 or more"))
+        page.focus("#line-3")
+        page.keyboard.press("Delete")
+        expect(page.locator(".line")).to_have_count(3)
+        page.keyboard.press("Control+z")
+        expect(page.locator(".line")).to_have_count(4)
+        self.take(page, "/", typed, 5)
+        expect(page.locator("#line-4 .sentence")).to_contain_text("remarks")
+        page.keyboard.press("Control+z")
+        expect(page.locator(".line")).to_have_count(4)
+        page.click(f"text={book}")
+        expect(page.locator("h1")).to_contain_text(book)
+        page.go_back()
+        page.wait_for_selector("#book")
+
+    def as_text(self, page: Page, step: str) -> None:
+        (button,) = said(step)
+        page.click(f".acts >> text={button}")
+        expect(page.locator("textarea[name=text]")).to_have_value(
+            "class: duplex\nowner-occupied: no\nlast-sale: more than 5 years ago\nbeds: 3.."
+        )
+        page.click("#left >> text=Cancel")
+        page.wait_for_selector("#lines")
+
+    def walk(self, page: Page, step: str) -> None:
+        following, previous, back = said(step)
+        page.locator(".rows .id a").first.click()
+        expect(page.locator("#at")).to_contain_text("1 of")
+        self.assertEqual(page.locator("#ahead").count(), 1)
+        page.keyboard.press(following)
+        expect(page.locator("#at")).to_contain_text("2 of")
+        page.keyboard.press(previous)
+        expect(page.locator("#at")).to_contain_text("1 of")
+        page.locator(".figures a.opens").first.click()
+        page.wait_for_selector("#explained h2, #explained .turn")
+        page.keyboard.press("Escape")
+        page.keyboard.press(back)
+        page.wait_for_selector("#book")
+
+    def out(self, page: Page, step: str) -> None:
+        choose, labels, export = said(step)
+        page.locator("#line-0").focus()
+        page.keyboard.press(choose)
+        page.click(f"#selection >> text={labels}")
+        expect(page.locator(".paper text").first).to_be_visible()
+        before = page.locator(".paper g.free").count()
+        page.fill("#start", "4")
+        expect(page.locator(".paper g.free")).to_have_count(before + 3)
+        page.go_back()
+        page.wait_for_selector("#book")
+        page.locator("#line-0").focus()
+        page.keyboard.press(choose)
+        page.click(f"#selection >> text={export}")
+        expect(page.locator("label[for=one-per-owner]")).to_contain_text("saves")
+        page.go_back()
+        page.wait_for_selector("#book")
+
+    def kept(self, page: Page, step: str) -> None:
+        keep, lists, typed, column = said(step)
+        page.locator("#line-0").focus()
+        page.keyboard.press("a")
+        page.click(f"#selection >> text={keep}")
+        page.fill("#name", "First minutes")
+        page.keyboard.press("Enter")
+        expect(page.locator(".says")).to_contain_text("added to “First minutes”")
+        page.keyboard.press("Control+z")
+        expect(page.locator(".says")).to_contain_text("Undone")
+        page.click(f".spine >> text={lists}")
+        expect(page.locator("tbody tr")).to_have_count(6)
+        page.goto(self.live_server_url)
+        self.take(page, "/", typed, 1)
+        self.assertGreater(self.matches(page), 0)
+        page.click("details.columns summary")
+        page.keyboard.type(column)
+        page.keyboard.press("Enter")
+        page.click("text=Show these")
+        expect(page.locator("thead")).to_contain_text(column, ignore_case=True)
+
+
+class Breathless(BrowserCase):
+    EIGHT = (
+        ("two-flat", "class: duplex"), ("absentee", "owner-occupied: no"), ("3 beds or more", "beds: 3.."),
+        ("sold before 2020", "last-sale: before 2020-01-01"), ("equity over 40%", "equity-pct: 40.01.."),
+        ("built before 1990", "year-built: ..1989"),
+        ("no pool", "pool: no"), ("assessed value under 400k", "assessed-value: ..399999"),
+    )  # fmt: skip
+
+    @in_browser
+    def test_eight_criteria_without_a_pause(self, page: Page) -> None:
+        self.open(page, "county: Tamarack")
+        page.focus("#typed")
+        for typed, _ in self.EIGHT:
+            page.keyboard.type(f"/{typed}" if typed == "no pool" else typed, delay=60)
+            page.keyboard.press("Enter")
+        expect(page.locator(".line")).to_have_count(8, timeout=30_000)
+        self.assertEqual(page.get_attribute("#search", "data-search"), "\n".join(["county: Tamarack", *(line for _, line in self.EIGHT)]))
+        self.assertEqual(page.input_value("#typed"), "")
+        # Each of them is undone by a key, and comes back.
+        for left in range(7, -1, -1):
+            page.keyboard.press("Control+z")
+            expect(page.locator(".line")).to_have_count(left)
+        for there in range(1, 9):
+            page.keyboard.press("Control+Shift+z")
+            expect(page.locator(".line")).to_have_count(there)
+
+    @in_browser
+    def test_a_trait_and_its_value_in_one_breath(self, page: Page) -> None:
+        self.open(page, "county: Tamarack")
+        page.focus("#typed")
+        page.keyboard.type("beds")
+        page.keyboard.press("Enter")
+        page.keyboard.type("3+")
+        page.keyboard.press("Enter")
+        expect(page.locator(".line")).to_have_count(1)
+        self.assertEqual(page.get_attribute("#search", "data-search"), "county: Tamarack\nbeds: 3..")
+
+    @in_browser
+    def test_what_means_nothing_is_given_back(self, page: Page) -> None:
+        self.open(page, "county: Tamarack")
+        page.focus("#typed")
+        page.keyboard.type("qwxyz")
+        page.keyboard.press("Enter")
+        expect(page.locator("#add-wrong")).to_contain_text("nothing on record is called “qwxyz”")
+        self.assertEqual(page.input_value("#typed"), "qwxyz")
+        # A phrase that no listing has yet can be added, on purpose.
+        page.fill("#typed", "qwxyz homestead")
+        page.wait_for_selector("#suggestions .sug >> text=in the remarks")
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Enter")
+        expect(page.locator(".line")).to_have_count(1)
+        # A name that nobody has is said, with the nearest.
+        page.fill("#typed", 'owner-name: "ostromm"')
+        page.press("#typed", "Enter")
+        expect(page.locator("#add-wrong")).to_contain_text("no owner on record here is called “ostromm”; the nearest is")
+
+    @in_browser
+    def test_an_umbrella_opens_to_what_it_holds(self, page: Page) -> None:
+        self.open(page, "county: Tamarack\nclass: multi-family")
+        page.click("#line-0 .holds summary")
+        expect(page.locator("#line-0 .holds")).to_contain_text("duplex, triplex, fourplex, apartments")
+        page.click("#edit-0")
+        expect(page.locator("#editor .umbrellas input[value=multi-family]")).to_be_checked()
+        page.check("#editor .umbrellas input[value=land]")
+        page.uncheck("#editor .umbrellas input[value=multi-family]")
+        self.assert_accessible(page)
+        page.click("#editor >> text=Apply >> nth=0")
+        expect(page.locator("#line-0 .val")).to_have_text("land")
+
+    @in_browser
+    def test_choosers_by_keyboard(self, page: Page) -> None:
+        self.open(page, "class: triplex")
+        page.focus("details.columns summary")
+        page.keyboard.press("Enter")
+        expect(page.locator("[data-narrows=columns]")).to_be_focused()
+        page.keyboard.type("mortgage lender")
+        expect(page.locator("#columns .form-check:visible input:not(:checked)")).to_have_count(1)
+        page.keyboard.press("Enter")
+        expect(page.locator("#column-lender")).to_be_checked()
+        self.assertEqual(page.locator("#columns legend").first.inner_text(), "chosen")
+        self.assert_accessible(page)
+        page.click("text=Show these")
+        expect(page.locator("thead")).to_contain_text("Lender", ignore_case=True)
+        page.click("[data-choose=all]")
+        page.click("button[value=contacts]")
+        page.fill("[data-narrows=file-columns]", "envelope")
+        page.press("[data-narrows=file-columns]", "Enter")
+        expect(page.locator("#column-envelope-name")).to_be_checked()
+        self.assert_accessible(page)
