@@ -92,6 +92,7 @@ class FirstMinutes(BrowserCase):
         expect(page.locator("#line-2")).to_have_class("line struck")
         page.keyboard.press("Control+z")
         page.keyboard.press("Control+z")
+        expect(page.locator("#line-3 .sentence")).to_have_text(re.compile(r"beds\s+3 or more"))
         expect(page.locator("#line-3")).to_have_class("line")
         for key, reads in ((excludes, "not 3 or more"), (joins, "any of")):
             page.focus("#line-3")
@@ -174,7 +175,7 @@ class FirstMinutes(BrowserCase):
         page.keyboard.type(column)
         page.keyboard.press("Enter")
         page.click("text=Show these")
-        expect(page.locator("thead")).to_contain_text(column, ignore_case=True)
+        expect(page.locator(".rows thead")).to_contain_text(column, ignore_case=True)
 
 
 class Breathless(BrowserCase):
@@ -259,7 +260,7 @@ class Breathless(BrowserCase):
         self.assertEqual(page.locator("#columns legend").first.inner_text(), "chosen")
         self.assert_accessible(page)
         page.click("text=Show these")
-        expect(page.locator("thead")).to_contain_text("Lender", ignore_case=True)
+        expect(page.locator(".rows thead")).to_contain_text("Lender", ignore_case=True)
         page.click("[data-choose=all]")
         page.click("button[value=contacts]")
         page.fill("[data-narrows=file-columns]", "envelope")

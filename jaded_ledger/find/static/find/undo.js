@@ -36,13 +36,27 @@ function note() {
   $("#redo").disabled = !told.ahead.length;
 }
 
+// Presses that follow fast upon each other each go a step, one after the other.
+let isGoing = false;
+let waiting = [];
+
 function go(way) {
+  if (isGoing) {
+    waiting.push(way);
+    return;
+  }
   const told = story();
   const wanted = (way === "back" ? told.past : told.ahead).at(-1);
   if (!wanted) return;
+  isGoing = true;
   sessionStorage.setItem(KEY, JSON.stringify({ ...told, going: way }));
   const address = wanted.state ? `${location.pathname}?${wanted.state}` : location.pathname;
-  htmx.ajax("GET", address, { target: "#search", swap: "outerHTML", source: "#book", values: { face: faceShown() } });
+  const asked = { target: "#search", swap: "outerHTML", source: "#book", values: { face: faceShown() } };
+  htmx.ajax("GET", address, asked).finally(() => {
+    isGoing = false;
+    const next = waiting.shift();
+    if (next) go(next);
+  });
 }
 
 document.addEventListener("click", (event) => {
