@@ -255,7 +255,7 @@ def _names(trait: Trait, ticked: list[str], words: str, others: Compiled) -> lis
     last = next((line.strip() for line in reversed(words.splitlines()) if line.strip()), "")
     if last:
         # Those on record in the counties, even if none of them is left under the other lines.
-        texts = [one.text for one in recorded_texts(trait, last[:LONGEST_LINE], others.opening, _NAMES_OFFERED)]
+        texts = [one.text for one in recorded_texts(trait, last[:LONGEST_LINE], others, _NAMES_OFFERED)]
         left = counts_of_names(others.matches, trait, texts)
         found = [(text, left[folded(text)]) for text in texts]
     else:

@@ -21,10 +21,11 @@ from jaded_ledger.core.criteria.values import numbers
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
 from jaded_ledger.core.phrases import check_phrase
 from jaded_ledger.core.words import folded, words_of
-from jaded_ledger.find.compiler import Compiled, compiled_or_opening, condition, places_of
+from jaded_ledger.find.compiler import Compiled, compiled_or_opening, condition, phrase_in_fields, places_of
 from jaded_ledger.find.fill import Fill, fills
+from jaded_ledger.find.name_counts import COUNTS_PARCELS, counts_on_record, so_many
 from jaded_ledger.find.phrase_books import groups_of
-from jaded_ledger.records.models import ParcelFacts
+from jaded_ledger.records.models import ParcelFacts, Remarks
 from jaded_ledger.records.own_columns import slug
 from jaded_ledger.records.trait_columns import table_of
 
@@ -113,18 +114,7 @@ def _named(found: Iterable[Meaning], fills: dict[str, Fill]) -> Iterator[Suggest
             yield replace(_of_trait(trait, fills), is_sure=is_sure)
 
 
-def _counted(parcels: QuerySet[ParcelFacts], trait: Trait, ids: Sequence[int]) -> dict[int, int]:
-    rows = (
-        parcels.filter(**{f"{trait.fact}__in": ids})
-        .values(trait.fact)
-        .annotate(parcels=Count("*"))
-        .order_by()
-        .values_list(trait.fact, "parcels")
-    )
-    return dict(rows)
-
-
-def _places(typed: str, compiled: Compiled) -> Iterator[Suggestion]:
+def _places(typed: str, compiled: Compiled, fills: dict[str, Fill]) -> Iterator[Suggestion]:
     for trait in _PLACES:
         found = dict(
             places_of(trait, compiled.counties)
@@ -132,11 +122,13 @@ def _places(typed: str, compiled: Compiled) -> Iterator[Suggestion]:
             .order_by("folded")
             .values_list("id", "text")[:_OF_EACH]
         )
-        counts = _counted(compiled.opening, trait, list(found))
+        # The commonest are counted already; others are few enough to be.
+        common = fills[trait.key].commonest
+        rare = {pk: text for pk, text in found.items() if text not in common}
+        counts = counts_on_record(trait, rare, compiled.counties, compiled.opening) if rare else {}
         for pk, text in found.items():
-            if pk in counts:
-                line = line_text(Criterion(trait.key, (Exactly(text),)))
-                yield Suggestion(trait, text, f"as the {trait.label}", line, f"{counts[pk]:,}")
+            if count := common.get(text) or counts.get(pk):
+                yield Suggestion(trait, text, f"as the {trait.label}", line_text(Criterion(trait.key, (Exactly(text),))), f"{count:,}")
 
 
 @dataclass(frozen=True)
@@ -148,20 +140,20 @@ class RecordedText:
     parcels: int
 
 
-def recorded_texts(trait: Trait, typed: str, parcels: QuerySet[ParcelFacts], most: int) -> list[RecordedText]:
-    """Return some parcels' recorded names in which a word begins with each typed word, the commonest first."""
+def recorded_texts(trait: Trait, typed: str, compiled: Compiled, most: int) -> list[RecordedText]:
+    """Return recorded names of the chosen counties in which a word begins with each typed word, the commonest first."""
     words = words_of(typed)
     if not words or len(max(words, key=len)) < 2:
         return []
     if trait.is_own:
-        return _own_texts(trait, words, parcels, most)
+        return _own_texts(trait, words, compiled.opening, most)
     table = table_of(trait)
     each_word = Q()
     for word in words:
         each_word &= Q(words__contains=f" {word}")
     # Enough to rank by how common they are, few enough to answer while typing.
     texts = dict(table._default_manager.filter(each_word).values_list("id", "text")[:400])
-    counts = _counted(parcels, trait, list(texts))
+    counts = counts_on_record(trait, texts, compiled.counties, compiled.opening) if texts else {}
     ranked = sorted(counts, key=lambda pk: (-counts[pk], texts[pk]))[:most]
     return [RecordedText(texts[pk], shown(trait, texts[pk]), counts[pk]) for pk in ranked]
 
@@ -174,18 +166,15 @@ def _own_texts(trait: Trait, words: Sequence[str], parcels: QuerySet[ParcelFacts
     return [RecordedText(text, shown(trait, text), parcels) for text, parcels in rows]
 
 
-def _names(typed: str, compiled: Compiled, scope: Scope) -> Iterator[Suggestion]:
+def _names(typed: str, compiled: Compiled) -> Iterator[Suggestion]:
     # An address is typed with its number; without one, its street is what is meant.
     for trait in _ADDRESSES + _NAMES if any(character.isdigit() for character in typed) else _NAMES:
-        found = recorded_texts(trait, typed, compiled.opening, _OF_EACH)
+        found = recorded_texts(trait, typed, compiled, _OF_EACH)
         if len(found) > 1:
-            criterion = Criterion(trait.key, (Named(typed),))
-            if count := compiled.opening.filter(condition(criterion, compiled.counties, scope)).count():
-                meaning = f"anywhere in the {trait.label}"
-                yield Suggestion(trait, f"with “{typed}”", meaning, line_text(criterion), f"{count:,}")
+            yield Suggestion(trait, f"with “{typed}”", f"anywhere in the {trait.label}", line_text(Criterion(trait.key, (Named(typed),))))
         for one in found:
             line = line_text(Criterion(trait.key, (Named(one.text, Match.EXACT),)))
-            yield Suggestion(trait, one.shown, f"as the {trait.label}", line, f"{one.parcels:,}")
+            yield Suggestion(trait, one.shown, f"as the {trait.label}", line, f"{one.parcels:,}" if trait.key in COUNTS_PARCELS else "")
 
 
 def _numbers(typed: str, compiled: Compiled, scope: Scope) -> Iterator[Suggestion]:
@@ -196,18 +185,18 @@ def _numbers(typed: str, compiled: Compiled, scope: Scope) -> Iterator[Suggestio
         prefix = slug(county) if len(compiled.counties) > 1 else ""
         try:
             criterion = Criterion(trait.key, (replace(numbers(typed), county=prefix),))
-            count = compiled.opening.filter(condition(criterion, (county,), scope), county=county).count()
+            count = so_many(compiled.opening.filter(condition(criterion, (county,), scope), county=county))
         except (CriteriaError, ValueTextError):
             continue
         if count:
             where = f" in {county.name}" if prefix else ""
             meaning = f"as the parcel number{where}, and all below it"
-            yield Suggestion(trait, typed.upper(), meaning, line_text(criterion), f"{count:,}")
+            yield Suggestion(trait, typed.upper(), meaning, line_text(criterion), count)
 
 
 def _listing_numbers(typed: str, compiled: Compiled) -> Iterator[Suggestion]:
     if any(character.isdigit() for character in typed):
-        for text in recorded_texts(_LISTING_NUMBER, typed, compiled.opening, _OF_EACH):
+        for text in recorded_texts(_LISTING_NUMBER, typed, compiled, _OF_EACH):
             line = line_text(Criterion(_LISTING_NUMBER.key, (Named(text.text, Match.EXACT),)))
             yield Suggestion(_LISTING_NUMBER, text.shown, "as the listing number", line, f"{text.parcels:,}")
 
@@ -226,16 +215,16 @@ def group_criterion(group: PhraseGroup) -> Criterion:
     return Criterion(_REMARKS.key, (Members(Quantity.ANY, group.phrases),), refused)
 
 
-def _in_remarks(typed: str, compiled: Compiled, scope: Scope) -> Iterator[Suggestion]:
+def _in_remarks(typed: str) -> Iterator[Suggestion]:
     """Offer what is typed as a phrase, also where no listing's remarks have it so far."""
     try:
         check_phrase(typed)
     except ValueError:
         return
     criterion = Criterion(_REMARKS.key, (Members(Quantity.ANY, (typed,)),))
-    count = compiled.opening.filter(condition(criterion, compiled.counties, scope)).count()
+    count = so_many(Remarks.objects.filter(phrase_in_fields("words", typed, ())))
     meaning = "as a phrase" if count else "as a phrase, which no listing's remarks have so far"
-    yield Suggestion(_REMARKS, f"“{typed}” in the remarks", meaning, line_text(criterion), f"{count:,}", is_sure=bool(count))
+    yield Suggestion(_REMARKS, f"“{typed}” in the remarks", meaning, line_text(criterion), count or "0", is_sure=bool(count))
 
 
 def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequence[PhraseGroup], scope: Scope) -> list[Suggestion]:
@@ -253,15 +242,15 @@ def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequ
         _numbers(typed.strip(), compiled, scope),
         _named((one for one in named if one.fit is Fit.BEGINNING), fills),
         _listing_numbers(typed.strip(), compiled),
-        _places(plain, compiled),
+        _places(plain, compiled, fills),
         _named((one for one in named if one.fit is Fit.BEGINNINGS), fills),
         _phrase_groups(plain, groups),
-        _names(plain, compiled, scope),
+        _names(plain, compiled),
     ]
     # A letter may be wrong where nothing else fits.
     if not named and not said:
         sources.append(_named(near_meanings(typed, traits, _OF_EACH), fills))
-    sources.append(_in_remarks(plain, compiled, scope))
+    sources.append(_in_remarks(plain))
     seen: set[tuple[str, str]] = set()
     found: list[list[Suggestion]] = []
     for source in sources:

@@ -10,7 +10,7 @@ from importlib import import_module
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "jaded_ledger.settings")
 
 
-WORKS = ("find", "phrases", "lists", "derivation", "labels", "intake")
+WORKS = ("find", "box", "phrases", "lists", "derivation", "labels", "intake")
 
 
 def main() -> None:

@@ -64,12 +64,21 @@ def bounds_of(text: str) -> Bounds:
     (Bounds(low='3', above='', high='', below='', value=''), Bounds(low='', above='', high='', below='', value='300k'))
     """
     text = text.strip()
+    if both := _together(text):
+        return both
     for form in _FORMS:
         if found := form.fullmatch(text):
             return Bounds(**{name: said.strip() for name, said in found.groupdict().items()})
-    if both := _TOGETHER.fullmatch(text):
-        first, second = bounds_of(both[1]), bounds_of(both[2])
-        for lower, upper in ((first, second), (second, first)):
-            if lower.is_open_above and (upper.high or upper.below) and not (upper.low or upper.above):
-                return Bounds(low=lower.low, above=lower.above, high=upper.high, below=upper.below)
     return Bounds(value=text)
+
+
+def _together(text: str) -> Bounds | None:
+    """Return both ends of what is said by two bounds, as *more than 3 but less than 5*."""
+    both = _TOGETHER.fullmatch(text)
+    if not both:
+        return None
+    first, second = bounds_of(both[1]), bounds_of(both[2])
+    for lower, upper in ((first, second), (second, first)):
+        if lower.is_open_above and (upper.high or upper.below) and not (upper.low or upper.above):
+            return Bounds(low=lower.low, above=lower.above, high=upper.high, below=upper.below)
+    return None

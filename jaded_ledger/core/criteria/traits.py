@@ -213,11 +213,16 @@ class Catalogue:
 
     def named(self, name: str) -> tuple[Trait, ...]:
         """Return the traits that a name means: the one of that key, else those so labeled, else those so called."""
-        if found := self.get("-".join(name.casefold().split())):
+        key = "-".join(name.casefold().split())
+        if found := self._traits.get(key):
             return (found,)
         wanted = _as_said(name)
-        labeled = tuple(trait for trait in self if _as_said(trait.label) == wanted)
-        return labeled or tuple(trait for trait in self if any(_as_said(called) == wanted for called in trait.synonyms))
+        called = tuple(trait for trait in self if _as_said(trait.label) == wanted)
+        called = called or tuple(trait for trait in self if any(_as_said(name) == wanted for name in trait.synonyms))
+        if called:
+            return called
+        own = self._source().get(key)
+        return (own,) if own else ()
 
     def nearest(self, word: str) -> str | None:
         """Return the key closest to a misspelt word, or None when nothing is close."""

@@ -126,6 +126,7 @@ class Listing(Filed):
                 "is closed without a date",
             ),
         ]
+        indexes = [models.Index("county", "listing_id", name="listing_by_number")]
 
     @property
     def offer(self) -> Offer:
