@@ -5,22 +5,30 @@ from __future__ import annotations
 import csv
 import io
 import json
+import os
 import re
+import subprocess
+import sys
 import tempfile
 from pathlib import Path
 from unittest import mock
+from urllib.parse import quote
 
 import pypdf
 from django.core.management import CommandError, call_command
+from django.db import connection
+from django.db.migrations.recorder import MigrationRecorder
 from django.db.models import Value
 from django.db.models.functions import Concat
 
+from jaded_ledger.__main__ import _is_behind
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.demo.people import sign_in_hint
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.records.models import FillRate, Parcel, ParcelFacts, RollEntry
 from tests.demo import DemoTestCase
 
+ROOT = Path(__file__).resolve().parents[2]
 SEARCH = """county: Tamarack
 class: single-family, duplex
 owner-occupied: no
@@ -283,3 +291,33 @@ class Records(DemoTestCase):
         run("administrator", "oskar")
         oskar.refresh_from_db()
         self.assertTrue(oskar.is_staff and oskar.is_active and oskar.check_password("lantern-lit"))
+
+
+class Manage(DemoTestCase):
+    """What ``bin/manage`` does around a command."""
+
+    def test_it_sees_that_the_database_is_behind(self) -> None:
+        self.assertFalse(_is_behind())
+        MigrationRecorder(connection).record_unapplied("find", "0001_tables")
+        self.assertTrue(_is_behind())
+
+    def test_a_closed_pipe_ends_quietly(self) -> None:
+        ours = {**os.environ, "PYTHONPATH": str(ROOT), "DATABASE_URL": _address_of(connection.settings_dict)}
+        piped = f"{sys.executable} -m jaded_ledger traits | head -1; echo ${{PIPESTATUS[0]}}"
+        ended = subprocess.run(["bash", "-c", piped], cwd=ROOT, env=ours, capture_output=True, text=True, check=True)
+        *_, status = ended.stdout.split()
+        self.assertIn(status, ("141", "0"))
+        self.assertNotIn("Traceback", ended.stderr)
+        self.assertNotIn("BrokenPipe", ended.stderr)
+
+    def test_without_a_team_it_says_what_to_run(self) -> None:
+        with (
+            mock.patch.object(Team.objects, "all", return_value=Team.objects.none()),
+            mock.patch.object(Team.objects, "values_list", return_value=[]),
+            self.assertRaisesRegex(CommandError, "bin/manage administrator NAME --team TEAM makes the first"),
+        ):
+            run("find", "beds: 3")
+
+
+def _address_of(database: dict[str, str]) -> str:
+    return f"postgresql://{database['USER']}:{quote(database['PASSWORD'])}@{database['HOST']}:{database['PORT']}/{database['NAME']}"

@@ -98,16 +98,20 @@ class Command(BaseCommand):
             raise CommandError("there is no county on record; name one with --county NAME --state XX", returncode=NOTHING_READ)
         return counties[0] if len(counties) == 1 else None
 
-    def _added(self, name: str, numbers: list[str], options: dict[str, Any]) -> County:
-        """Add a county, its numbers of the form that those of the file have unless another is said."""
-        name, _, state = (part.strip() for part in name.partition(","))
-        state = options["state"] or state
+    def _state(self, name: str, options: dict[str, Any]) -> str:
+        """Return the state of a county that is to be added. Raises CommandError."""
+        state: str = options["state"] or name.partition(",")[2].strip()
         if not state:
             names = ", ".join(County.objects.values_list("name", flat=True)) or "none yet"
             raise CommandError(
                 f"there is no county {name!r} on record (counties: {names}). To add it, say its state: --county {name!r} --state XX",
                 returncode=NOTHING_READ,
             )
+        return state
+
+    def _added(self, name: str, numbers: list[str], options: dict[str, Any]) -> County:
+        """Add a county, its numbers of the form that those of the file have unless another is said."""
+        state, name = self._state(name, options), name.partition(",")[0].strip()
         mask = options["numbers"] or form_of(numbers)
         said = {"name": name, "state": state, "parcel_number_mask": mask, "assessment_ratio": "1", "relisting_gap_days": "30"}
         form = CountyForm(said)
@@ -129,6 +133,9 @@ class Command(BaseCommand):
         return likely[0].kind
 
     def _wanted(self, file: Path, kind: str | None, county_name: str | None, options: dict[str, Any]) -> IntakeOptions:
+        county = self._county(county_name)
+        if county is None and county_name:
+            self._state(county_name, options)
         layout = find_layout(file)
         said = self._said(options["mapping"]) if options["mapping"] else {}
         try:
@@ -137,7 +144,6 @@ class Command(BaseCommand):
             raise MappingError(f"{options['mapping']}: layout: {error}") from error
         sample = sample_of(file, layout)
         kind = self._kind(sample, layout, kind)
-        county = self._county(county_name)
         begins = options["begin_parcels"]
         lists_all = kind in LISTING_ALL if begins is None else begins
         is_first = KINDS[kind].may_begin and lists_all and not (county and has_parcels(county))

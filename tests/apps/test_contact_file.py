@@ -1,0 +1,112 @@
+"""The contact file: columns for mail houses, a row an owner, lists apart; and the page and command that make it.
+
+Names and addresses in parts are held against the parts of the whole (USPS Publication 28: street line, city, state, ZIP Code).
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections import Counter
+
+from django.core.management import call_command
+from django.urls import reverse
+
+from jaded_ledger.accounts.models import User
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.core.ownership.names import read_name
+from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.results import in_order
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.find.selections import keep
+from jaded_ledger.lists import services
+from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
+from jaded_ledger.outreach.contact_file import FileLayout, allowed, lines, saved_by_owner
+from jaded_ledger.outreach.models import ContactExport
+from jaded_ledger.records.models import Contact
+from tests.demo import DemoTestCase
+from tests.page_text import page_text
+
+SEARCH = "county: Tamarack\nclass: triplex"
+
+
+class ContactFile(DemoTestCase):
+    def setUp(self) -> None:
+        self.matches = allowed(compile(parse(SEARCH), self.scope).matches)
+
+    def written(self, *columns: str, **more: bool) -> list[dict[str, str]]:
+        layout = FileLayout(columns, keys=True, **more)
+        return list(csv.DictReader(io.StringIO("".join(lines(in_order(self.matches, ""), layout, self.scope)))))
+
+    def test_no_column_is_called_like_a_trait(self) -> None:
+        self.assertEqual(CONTACT_COLUMNS.keys() & {trait.key for trait in CATALOGUE}, set())
+        labels = Counter([column.label for column in CONTACT_COLUMNS.values()] + [trait.label for trait in CATALOGUE])
+        self.assertEqual([label for label, count in labels.items() if count > 1], [])
+
+    def test_names_and_addresses_in_parts(self) -> None:
+        rows = self.written(
+            "owner-name", "envelope-name", "first-name", "last-name", "name-suffix", "second-first-name", "in-care-of", "mailing-address",
+            "mail-street", "mail-city", "mail-state", "mail-zip", "mail-zip-4", "property-street", "property-zip",
+        )  # fmt: skip
+        self.assertGreater(len(rows), 100)
+        parts = 0
+        for row in rows:
+            read = read_name(row["owner-name"])
+            self.assertEqual(row["envelope-name"], read.mailing_name)
+            if read.persons:
+                parts += 1
+                self.assertEqual((row["first-name"], row["last-name"]), (read.persons[0].given, read.persons[0].surname))
+                self.assertEqual(row["second-first-name"], read.persons[1].given if len(read.persons) > 1 else "")
+            else:
+                self.assertEqual((row["first-name"], row["last-name"]), ("", ""))
+            self.assertIn(row["mail-zip"], row["mailing-address"])
+            self.assertTrue(row["mail-zip-4"].startswith(row["mail-zip"]))
+            self.assertNotIn(",", row["mail-street"])
+        self.assertGreater(parts, 50)
+
+    def test_a_row_an_owner(self) -> None:
+        every = [row["parcel-number"] for row in self.written("owner-name", "parcel-number")]
+        once = self.written("owner-name", "parcels-here", "parcel-numbers", one_per_owner=True)
+        saved = saved_by_owner(self.matches)
+        self.assertGreater(saved, 0)
+        self.assertEqual(len(every) - len(once), saved)
+        self.assertEqual(sum(int(row["parcels-here"]) for row in once), len(every))
+        self.assertEqual(sorted(number for row in once for number in row["parcel-numbers"].split(", ")), sorted(every))
+
+    def test_telephones_but_those_that_are_not_to_be_called(self) -> None:
+        rows = self.written("parcel-number", "telephone-1", "telephone-2", "e-mail")
+        numbers = {row[key] for row in rows for key in ("telephone-1", "telephone-2")} - {""}
+        self.assertTrue(numbers)
+        asked = set(Contact.objects.filter(do_not_contact=True, superseded_at=None).values_list("value", flat=True))
+        self.assertFalse(numbers & asked)
+        # Spreadsheets would run a + as a formula: it is guarded, and still the number.
+        self.assertTrue(all(number.lstrip("'").startswith("+1") for number in numbers))
+
+    def test_lists_in_quotes_or_a_column_each(self) -> None:
+        ids = list(self.matches.values_list("parcel_id", flat=True)[:3])
+        services.add(self.scope, services.make_list(self.scope, "Tax, 2026"), ids)
+        services.add(self.scope, services.make_list(self.scope, "Plain"), ids[:1])
+        rows = self.written("on-list", a_column_a_list=True)
+        self.assertIn('"Tax, 2026"', " ".join(row["on-list"] for row in rows))
+        self.assertEqual([Counter(row[name] for row in rows)["yes"] for name in ("Tax, 2026", "Plain")], [3, 1])
+
+    def test_on_the_page(self) -> None:
+        self.client.force_login(User.objects.get(username="nora"), backend="django.contrib.auth.backends.ModelBackend")
+        selection = keep(self.scope, SearchPage(parse(SEARCH)), [], is_all=True)
+        address = reverse("outreach:contacts", args=[selection.key])
+        saved = saved_by_owner(self.matches)
+        self.assertIn(f"not for each parcel: saves {saved} rows", page_text(self.client.get(address).content))
+        sent = {"columns": ["last-name", "mail-street"], "one_per_owner": "on"}
+        answer = self.client.post(address, sent)
+        found = list(csv.reader(io.StringIO(b"".join(answer.streaming_content).decode())))
+        self.assertEqual(found[0], ["last name", "mail street"])
+        self.assertEqual(len(found) - 1, self.matches.count() - saved)
+        self.assertEqual(ContactExport.objects.latest("pk").count, len(found) - 1)
+
+    def test_by_the_command(self) -> None:
+        out, told = io.StringIO(), io.StringIO()
+        words = ("find", SEARCH, "--csv", "-", "--columns", "last-name,mail-zip", "--one-per-owner")
+        call_command(*words, stdout=out, stderr=told)
+        self.assertEqual(out.getvalue().splitlines()[0], "last-name,mail-zip")
+        self.assertIn(f"{saved_by_owner(self.matches):,} rows saved by one row an owner", told.getvalue())
