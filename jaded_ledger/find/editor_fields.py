@@ -121,7 +121,7 @@ def criterion_from(trait: Trait, query: QueryDict) -> Criterion:
         sense = "not " if query.get("sense") == "not" and values else ""
         parts = [f"{sense}{values}{', or unknown' if unknown else ''}"] if values else ["unknown"] if unknown else []
     if not parts and not ask:
-        raise CriteriaError(f"{trait.label} has no value yet; fill one in, or take the line away")
+        raise CriteriaError(f"{trait.label} has no value yet; fill one in, or remove the line")
     return parse_line(f"{trait.key}: {ask}{'; '.join(parts)}")
 
 

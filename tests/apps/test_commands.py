@@ -73,7 +73,7 @@ class Find(DemoTestCase):
             self.assertEqual(run("find", f"@{file.name}"), said)
         with mock.patch("sys.stdin", io.StringIO(SEARCH)):
             self.assertEqual(run("find"), said)
-        self.assertIn("gives back", run("find", SEARCH, "--balance"))
+        self.assertIn("without it", run("find", SEARCH, "--balance"))
 
     def test_bad_criteria_end_with_two_and_one_line(self) -> None:
         for criteria, said in [

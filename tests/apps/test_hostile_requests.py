@@ -35,8 +35,8 @@ NAMES = (
 ).split()
 ACTS = (
     "add answer as-shipped columns counties copy delete discard down drop-stale give-up instead:0 join keep-stale list merge move:0:end "
-    "part:0 refuse:0 remove:0 rename restore save show:beds split stage strike:0 tag take take-out text turn:0 undo unknowns:0 unlist "
-    "untag up"
+    "part:0 refuse:0 remove:0 rename restore save show:beds split stage strike:0 tag take take:beds take:3 take-out text turn:0 undo "
+    "unknowns:0 unlist untag up"
 ).split()
 SEARCHES = (
     "class: duplex", 'remarks: any of "as is", "motivated"', "any of:\n  beds: 3..\n  owner-name: \"o\"", "beds: ask", "~ beds: 1..2",

@@ -149,7 +149,7 @@ class Mistakes(unittest.TestCase):
             ("county: A\ncounty: B", 2, "chosen twice"),
             ("any of:\nbeds: 3", 1, "the group is empty"),
             ("any of:\n  county: A", 2, "can't stand in a group"),
-            ("any of:\n  ~ beds: 3", 2, "can't be struck"),
+            ("any of:\n  ~ beds: 3", 2, "can't be turned off"),
             ("any of:\n  any of:\n    beds: 3", 2, "within another"),
             ("beds: not", 1, "can't stand here"),
             ("beds: 3\n" * (LARGEST + 1), LARGEST + 1, "at most"),

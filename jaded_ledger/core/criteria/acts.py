@@ -179,9 +179,9 @@ def _turn(line: Line) -> Line:
     """Refuse what was accepted, and the other way round."""
     criterion = _only(line)
     if not criterion.accepts and not criterion.refuses:
-        raise CriteriaError("there is no value yet that could be refused")
+        raise CriteriaError("there is no value yet that could be excluded")
     if any(isinstance(value, Members) and value.quantity is Quantity.ALL and len(value.items) > 1 for value in criterion.accepts):
-        raise CriteriaError("all of several can't be refused together; refuse each, or any of them")
+        raise CriteriaError("all of several can't be excluded together; exclude each, or any of them")
     accepts = tuple(replace(value, quantity=Quantity.ANY) if isinstance(value, Members) else value for value in criterion.accepts)
     return replace(criterion, accepts=criterion.refuses, refuses=accepts)
 
@@ -190,7 +190,7 @@ def _ask(line: Line) -> Line:
     """Have the value asked for each time, or no longer."""
     criterion = _only(line)
     if criterion.ask and not criterion.is_applied and not criterion.struck:
-        raise CriteriaError("it has no value that it could keep; fill one in, or take the line away")
+        raise CriteriaError("it has no value that it could keep; fill one in, or remove the line")
     return replace(criterion, ask=not criterion.ask)
 
 

@@ -116,7 +116,7 @@ def _add_segment(criterion: Criterion, trait: Trait, segment: Tree[Any]) -> Crit
     unknown = criterion.unknown or any(item.data == "unknown" for item in items_)
     if segment.data == "refused":
         if not values:
-            raise ValueTextError("not", "refuses nothing; write what it must not be")
+            raise ValueTextError("not", "excludes nothing; write what it must not be")
         return replace(criterion, refuses=(*criterion.refuses, *values), unknown=unknown)
     return replace(criterion, accepts=(*criterion.accepts, *values), unknown=unknown)
 
@@ -195,7 +195,7 @@ def parse(text: str) -> Search:
                 search = _counties(criterion, search)
             elif is_member and group is not None:
                 if criterion.struck:
-                    raise CriteriaError("a member of a group can't be struck; strike the group", word="~")
+                    raise CriteriaError("a member of a group can't be turned off; turn off the group", word="~")
                 group = replace(group, criteria=(*group.criteria, criterion))
             else:
                 search = search.with_line(criterion)

@@ -34,7 +34,7 @@ class Command(BaseCommand):
     help = (
         "Ask a search: --count (the default) tells parcels and owners, --balance what each line takes off, "
         "--csv writes the contact file, but for owners who asked not to be contacted. "
-        "if_struck is how many parcels striking that line alone would give back."
+        "if_struck is how many more parcels there would be without that line alone."
     )
 
     def add_arguments(self, parser: CommandParser) -> None:
@@ -110,11 +110,11 @@ class Command(BaseCommand):
             self.stdout.write(json.dumps({"opening": found.opening, "lines": lines, "matches": found.matches}, ensure_ascii=False))
             return
         width = max([len(_one_line(line)) for line, _ in pairs] + [len("opening")])
-        self.stdout.write(f"{'':{width}}  {'removed':>10}  {'unknown':>10}  {'balance':>10}  {'gives back':>10}")
+        self.stdout.write(f"{'':{width}}  {'removed':>10}  {'unknown':>10}  {'balance':>10}  {'without it':>10}")
         self.stdout.write(f"{'opening':{width}}  {'':>10}  {'':>10}  {found.opening:>10,}")
         for line, figures in pairs:
-            back = "struck" if figures.if_struck is None else f"{figures.if_struck:,}"
+            without = "off" if figures.if_struck is None else f"+{figures.if_struck:,}"
             self.stdout.write(
-                f"{_one_line(line):{width}}  {figures.removed:>10,}  {figures.unknown:>10,}  {figures.balance:>10,}  {back:>10}"
+                f"{_one_line(line):{width}}  {figures.removed:>10,}  {figures.unknown:>10,}  {figures.balance:>10,}  {without:>10}"
             )
         self.stdout.write(f"{'matches':{width}}  {'':>10}  {'':>10}  {found.matches:>10,}")
