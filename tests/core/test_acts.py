@@ -75,7 +75,7 @@ class Acts(TestCase):
             (("part:2:5",), "no longer there"),
             (("join:0",), "no other line"),
             (("turn:2",), "out of its group"),
-            (("turn:4",), "refuse each"),
+            (("turn:4",), "exclude each"),
             ((f"strike:{'1' * 5000}",), "no longer there"),
             (("strike:²",), "no longer there"),
             ((f"part:2:{'1' * 5000}",), "no longer there"),

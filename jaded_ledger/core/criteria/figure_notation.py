@@ -80,8 +80,12 @@ def step_of(trait: Trait) -> Decimal:
 @lru_cache(maxsize=512)
 def _unit(trait: Trait) -> re.Pattern[str]:
     """Return what may stand behind a figure of a trait: its unit, its kind's, or its own name."""
-    names = sorted({trait.label, *trait.synonyms, trait.key.replace("-", " ")}, key=len, reverse=True)
+    called = {trait.label, *trait.synonyms, trait.key.replace("-", " ")}
+    # A county may call a column as it likes; a figure is none of its names.
+    names = sorted((name for name in called if name[:1].isalpha() and not re.search(r"\d", name)), key=len, reverse=True)
     spellings = "|".join(filter(None, [_UNITS.get(trait.unit, ""), _OF_KIND.get(trait.kind, ""), *map(re.escape, names)]))
+    if not spellings:
+        return re.compile(r"(?!)")
     return re.compile(rf"(?<=[\dkm+.)])\s*(?:{spellings})(?!\w)|(?<=[a-z])\s+(?:{spellings})$", re.IGNORECASE)
 
 
