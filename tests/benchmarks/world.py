@@ -70,7 +70,8 @@ def _expression(model: type[models.Model], field: models.Field, copied: set[type
     if field.related_model in copied or (field.primary_key and not field.related_model):
         return f"{name} + %(n)s * {_OFFSET}"
     if hasattr(field, "geom_type"):
-        return f"ST_Translate({name}, %(n)s * {_DEGREES}, 0)"
+        kind = field.db_type(connection)
+        return f"ST_Translate({name}::geometry, %(n)s * {_DEGREES}, 0)::{kind}"
     if field.name in _SUFFIXED and isinstance(field, models.CharField | models.TextField):
         # A number that is blank stays so: nothing is found by it.
         return f"CASE WHEN {name} = '' THEN '' ELSE {name} || '~' || %(n)s::text END"

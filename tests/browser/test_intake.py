@@ -120,7 +120,7 @@ class Intake(BrowserCase):
         self.troubles.clear()
         page.fill("#id_parcel_number_mask", "NN-NNN")
         page.click("text=Add it")
-        expect(page.locator(".head")).to_contain_text("Marlow, nothing on record")
+        expect(page.locator(".head")).to_contain_text("Marlow nothing on record")
         page.goto(f"{self.live_server_url}/records/bring/")
         self.assert_accessible(page)
         path = self.folder / "picture.csv"

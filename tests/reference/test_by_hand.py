@@ -45,7 +45,7 @@ BY_HAND = {
     # lot beside for 420,700, last asked 403,600, no loan recorded. Let for 2,060: 24,720 a year. Offered to let by its owner since 7 Apr.
     ("Odell Marsh", "010206010"): {
         "days-on-market": 90, "cumulative-days": 267, "relistings": 1, "sale-to-list": 104.24, "competition": ("at-or-above-list",),
-        "cash-purchase": True, "asking-yield": 6.12, "offer": "by-owner-for-rent", "on-offer": ("to-let",), "status": "closed",
+        "cash-purchase": True, "asking-yield": 6.12, "offer": "by-owner-for-rent", "on-offer": ("for-rent",), "status": "closed",
         "sale-parcels": 2, "last-sale-price": 420_700,
     },
     # Heirs, elsewhere. Tax of three years: 6,698.08 + 6,216.49 + 5,715.31. Suit at judgment, probate filed, empty since 2024.
