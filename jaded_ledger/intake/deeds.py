@@ -36,6 +36,8 @@ class Deeds(Filing):
         # A recording that says a day which can't be is not the same as a file that tells of none.
         if wrong := next((doubt for doubt in draft.doubts if doubt.column == "recorded_on"), None):
             raise wrong
+        if "recorded_on" in line.cells and draft.values["recorded_on"] is None:
+            raise line.refuse("recorded_on", "is blank and must not be")
         sold_on, recorded_on = draft.values["sold_on"], draft.values["recorded_on"] or draft.values["sold_on"]
         if recorded_on is None:
             raise line.refuse("recorded_on", "is blank and must not be, where the deed has no date of its own")
