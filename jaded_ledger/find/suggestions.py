@@ -23,7 +23,7 @@ from jaded_ledger.core.phrases import check_phrase
 from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.compiler import Compiled, compiled_or_opening, condition, phrase_in_fields, places_of
 from jaded_ledger.find.fill import Fill, fills
-from jaded_ledger.find.name_counts import COUNTS_PARCELS, counts_on_record, so_many
+from jaded_ledger.find.name_counts import COUNTS_PARCELS, counts_on_record, so_many, so_many_said
 from jaded_ledger.find.phrase_books import groups_of
 from jaded_ledger.records.models import ParcelFacts, Remarks
 from jaded_ledger.records.own_columns import slug
@@ -128,7 +128,9 @@ def _places(typed: str, compiled: Compiled, fills: dict[str, Fill]) -> Iterator[
         counts = counts_on_record(trait, rare, compiled.counties, compiled.opening) if rare else {}
         for pk, text in found.items():
             if count := common.get(text) or counts.get(pk):
-                yield Suggestion(trait, text, f"as the {trait.label}", line_text(Criterion(trait.key, (Exactly(text),))), f"{count:,}")
+                yield Suggestion(
+                    trait, text, f"as the {trait.label}", line_text(Criterion(trait.key, (Exactly(text),))), so_many_said(count)
+                )
 
 
 @dataclass(frozen=True)
@@ -174,7 +176,9 @@ def _names(typed: str, compiled: Compiled) -> Iterator[Suggestion]:
             yield Suggestion(trait, f"with “{typed}”", f"anywhere in the {trait.label}", line_text(Criterion(trait.key, (Named(typed),))))
         for one in found:
             line = line_text(Criterion(trait.key, (Named(one.text, Match.EXACT),)))
-            yield Suggestion(trait, one.shown, f"as the {trait.label}", line, f"{one.parcels:,}" if trait.key in COUNTS_PARCELS else "")
+            yield Suggestion(
+                trait, one.shown, f"as the {trait.label}", line, so_many_said(one.parcels) if trait.key in COUNTS_PARCELS else ""
+            )
 
 
 def _numbers(typed: str, compiled: Compiled, scope: Scope) -> Iterator[Suggestion]:
@@ -198,7 +202,7 @@ def _listing_numbers(typed: str, compiled: Compiled) -> Iterator[Suggestion]:
     if any(character.isdigit() for character in typed):
         for text in recorded_texts(_LISTING_NUMBER, typed, compiled, _OF_EACH):
             line = line_text(Criterion(_LISTING_NUMBER.key, (Named(text.text, Match.EXACT),)))
-            yield Suggestion(_LISTING_NUMBER, text.shown, "as the listing number", line, f"{text.parcels:,}")
+            yield Suggestion(_LISTING_NUMBER, text.shown, "as the listing number", line, so_many_said(text.parcels))
 
 
 def _phrase_groups(typed: str, groups: Sequence[PhraseGroup]) -> Iterator[Suggestion]:
