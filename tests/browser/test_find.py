@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from jaded_ledger.records.models import ParcelFacts, RecordedName
+from jaded_ledger.records.models import ParcelFacts, RecordedName, RollEntry
 from tests.browser.case import BrowserCase, in_browser
 
 
@@ -220,7 +220,9 @@ class Ledger(BrowserCase):
 
         def rename() -> None:
             name = RecordedName.objects.create(**RecordedName.search_forms(awkward), mailing_name=awkward.upper(), kind="individual")
-            ParcelFacts.objects.filter(parcel=ParcelFacts.objects.filter(property_class=2).first().parcel).update(owner_name=name)
+            parcel = ParcelFacts.objects.filter(property_class=2).first().parcel
+            ParcelFacts.objects.filter(parcel=parcel).update(owner_name=name)
+            RollEntry.objects.filter(parcel=parcel, superseded_at=None).update(owner_name=name)
 
         self.orm(rename)
         page.click("#typed")
