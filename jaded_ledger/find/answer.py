@@ -10,11 +10,13 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.lazy_property import lazy_property
 from jaded_ledger.find.alternatives import Alternative, alternatives
 from jaded_ledger.find.balance import Balance, balance, count_owners
+from jaded_ledger.find.columns import shown_columns
 from jaded_ledger.find.compiler import Compiled, chosen_counties, compile
 from jaded_ledger.find.hits import Asked, asked_phrases
-from jaded_ledger.find.results import PAGE, Row, in_order, rows
+from jaded_ledger.find.results import PAGE, Row, rows
 from jaded_ledger.find.row_marks import with_marks
 from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.find.sorting import in_order
 from jaded_ledger.records.models import County, ParcelFacts
 
 
@@ -61,6 +63,11 @@ class Answer:
     def owners(self) -> int:
         return count_owners(self.compiled)
 
+    @lazy_property
+    def columns(self) -> tuple[str, ...]:
+        """The columns of its rows."""
+        return shown_columns(self.asked, self.scope)
+
     @property
     def pages(self) -> int:
         return max(1, ceil(self.balance.matches / PAGE))
@@ -75,7 +82,7 @@ class Answer:
         """The rows of the page, with their marks."""
         if not self.balance.matches:
             return []
-        return with_marks(rows(self.matches, self.asked.columns, self.asked.sort, self.page, self.phrases), self.scope)
+        return with_marks(rows(self.matches, self.columns, self.asked.sort, self.page, self.phrases), self.scope)
 
     @lazy_property
     def alternatives(self) -> list[Alternative]:

@@ -13,9 +13,13 @@ from jaded_ledger.core.criteria.asking import answered, questions
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError, parse
+from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.find.column_sets import columns_of_set
+from jaded_ledger.find.columns import moved, shown_columns
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.search_page import SearchPage, columns_of, search_page_of
 from jaded_ledger.find.suggestions import first_offered
+from jaded_ledger.find.taken_out import is_taken_out, line_without
 from jaded_ledger.find.unrecorded_names import check_names
 
 _MOST_ACTS = 100
@@ -38,6 +42,8 @@ class EditedPage:
         self._scope = scope
         self.lines = Lines(search_page.search)
         self._is_changed = False
+        self.steps: list[SearchPage] = []
+        """Where the page stood after each act but the last, for acts that came together: each is undone by itself."""
         self.opens = opens if opens in CATALOGUE else ""
         """The trait whose editor opens: it was taken by its name, and its value is still to be said."""
 
@@ -50,11 +56,8 @@ class EditedPage:
         """Do one act: ``verb:argument``. Raises CriteriaError, and Http404 for what is no act."""
         verb, _, argument = act.partition(":")
         match verb:
-            case "columns":
-                self._place = replace(self._place, columns=tuple(key for key in query.getlist("column") if key in CATALOGUE))
-                return
-            case "show":
-                self._place = replace(self._place, columns=tuple(dict.fromkeys([*self._place.columns, *columns_of(argument)])))
+            case "columns" | "show" | "hide" | "place" | "column-set":
+                self._place = replace(self._place, columns=self._columns_after(verb, argument, query))
                 return
             case "counties":
                 self.lines.counties = tuple(query.getlist("county"))
@@ -64,6 +67,8 @@ class EditedPage:
                 self._add(argument)
             case "take":
                 self._take(argument)
+            case "take-out" | "put-back":
+                self._by_hand(verb, argument)
             case "text":
                 self.lines = Lines(parse(query.get("text", "")))
             case _ if verb in VERBS:
@@ -72,6 +77,23 @@ class EditedPage:
             case _:
                 raise Http404(act)
         self._is_changed = True
+
+    def _columns_after(self, verb: str, argument: str, query: QueryDict) -> tuple[str, ...] | None:
+        """Return the columns after an act on them; None for the usual ones."""
+        shown = shown_columns(self._place, self._scope)
+        match verb:
+            case "columns":
+                ticked = dict.fromkeys(key for key in query.getlist("column") if key in CATALOGUE)
+                # Those that were there keep their order.
+                return tuple(dict.fromkeys([*(key for key in shown if key in ticked), *ticked]))
+            case "show":
+                return tuple(dict.fromkeys([*shown, *columns_of(argument)]))
+            case "hide":
+                return tuple(key for key in shown if key != argument)
+            case "place":
+                key, _, before = argument.partition(":")
+                return moved(shown, key, before) if key in shown else shown
+        return columns_of_set(argument, self._scope)
 
     def _answer(self, query: QueryDict) -> None:
         """Fill in what was answered of what the search asks; what is left blank goes on waiting."""
@@ -107,6 +129,16 @@ class EditedPage:
         else:
             self.opens = first.trait.key
 
+    def _by_hand(self, verb: str, ids: str) -> None:
+        """Take rows out by hand, by the ids of their parcels, or put them back; a line of the search says so."""
+        rows = [pk for part in ids.split(",") if (pk := whole_number(part)) is not None]
+        line = next((line for line in self.lines.search.lines if is_taken_out(line)), None)
+        if verb == "take-out":
+            changed = line_without(self._scope, line, rows)
+        else:
+            changed = line_without(self._scope, line, (), rows) if line else None
+        self.lines.put_in_place_of(is_taken_out, changed)
+
     def _is_value(self, typed: str) -> bool:
         """Add the criterion of the trait that was taken before, where what was typed is its value."""
         try:
@@ -139,5 +171,6 @@ def apply_edits(page: EditedPage, acts: Iterable[str], query: QueryDict) -> None
             raise Http404("no hand is so quick")
         try:
             page.do(act, query)
+            page.steps.append(page.search_page)
         except CriteriaError as error:
             raise RefusedActError(error, number) from error

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
-from django.db.models import Case, Count, F, IntegerField, QuerySet, Value, When
+from django.db.models import Case, Count, IntegerField, QuerySet, Value, When
 from django.db.models.expressions import CombinedExpression
 
 from jaded_ledger.accounts.scope import Scope
@@ -80,11 +80,6 @@ def with_hits(parcels: QuerySet[ParcelFacts], phrases: Sequence[Asked]) -> Query
             When(phrase_in_fields("remarks__words", phrase.phrase, phrase.within), then=1), default=0, output_field=IntegerField()
         )
     return parcels.annotate(hits=count)
-
-
-def by_hits(parcels: QuerySet[ParcelFacts], phrases: Sequence[Asked]) -> QuerySet[ParcelFacts]:
-    """Return the parcels, those that have most of the phrases first."""
-    return with_hits(parcels, phrases).order_by(F("hits").desc(), "county", "parcel_number")
 
 
 def hits_in(remarks: Remarks | None, phrases: Sequence[Asked]) -> Hits:

@@ -17,6 +17,7 @@ from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.balance import LineBalance
 from jaded_ledger.find.fill import mostly_blank
+from jaded_ledger.find.taken_out import is_taken_out
 from jaded_ledger.records.models import County, earliest_days
 from jaded_ledger.records.versions import facts_version
 
@@ -43,6 +44,8 @@ class LedgerLine:
     can_keep_unknown: bool
     is_refused: bool
     asks: bool
+    is_by_hand: bool
+    """Whether it leaves out rows that were taken out by hand."""
     figures: LineBalance | None
     waits: bool
     blank: str
@@ -105,6 +108,7 @@ def _line(place: int, line: Line, figures: LineBalance | None, blanks: Mapping[s
         isinstance(line, Criterion) and not line.unknown,
         isinstance(line, Criterion) and bool(line.refuses) and not line.accepts,
         any(member.ask for member in line.members()),
+        is_taken_out(line),
         figures,
         not line.struck and not line.is_applied,
         "" if line.struck else _blank(line, blanks),

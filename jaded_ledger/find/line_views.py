@@ -22,6 +22,7 @@ from jaded_ledger.find.histogram import histogram
 from jaded_ledger.find.line_editor import DATE_PRESETS, Editor, editor_of, editor_with, not_there, options_for
 from jaded_ledger.find.pasted_lines import criterion_of, match_lines
 from jaded_ledger.find.responses import book_response, error_response, page_or_empty, sent_query, trait_of
+from jaded_ledger.find.taken_out import is_taken_out, rows_of
 from jaded_ledger.find.unrecorded_names import check_names
 from jaded_ledger.find.value_counts import value_counts
 from jaded_ledger.records.trait_columns import FEW
@@ -176,3 +177,18 @@ def pasted(request: HttpRequest) -> HttpResponse:
     except CriteriaError as error:
         return error_response(request, scope, error)
     return render(request, "find/_pasted.html", {"found": found, "pasted": text})
+
+
+@require_GET
+def taken_out(request: HttpRequest) -> HttpResponse:
+    """The rows that were taken out of the search by hand: who did, when, and each to be put back."""
+    scope = scope_of(request)
+    lines = page_or_empty(request, scope).lines.search.lines
+    place = next((place for place, line in enumerate(lines) if is_taken_out(line)), None)
+    if place is None:
+        raise Http404("no row of this search was taken out by hand")
+    try:
+        rows = rows_of(lines[place], scope.team)
+    except CriteriaError as error:
+        return error_response(request, scope, error)
+    return render(request, "find/_taken_out.html", {"rows": rows, "place": place})

@@ -1,4 +1,4 @@
-"""What Find keeps: its layout, long searches under a short key, the phrase book, and what was chosen from the results."""
+"""What Find keeps: its layout, sets of columns, rows taken out by hand, long searches, the phrase book, and what was chosen."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
 from jaded_ledger.accounts.models import Team
+from jaded_ledger.records.models import Parcel
 
 
 def short_key() -> str:
@@ -17,19 +18,43 @@ def short_key() -> str:
 
 
 _NARROWEST, _WIDEST, _USUAL = 320, 720, 392
+_USUAL_ROOM = 800
 
 
 class FindLayout(models.Model):
-    """How a user has Find laid out: which face of the results was shown last, and how wide the ledger is, in CSS pixels."""
+    """How a user has Find laid out: which face of the results was shown last; in CSS pixels, how wide the ledger is, and how wide the
+    rows were last; and how wide columns were made, by their traits."""
 
     narrowest, widest, usual = _NARROWEST, _WIDEST, _USUAL
 
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="find_layout")
     face = models.CharField(max_length=40, blank=True)
     ledger_width = models.PositiveSmallIntegerField(default=_USUAL)
+    room = models.PositiveSmallIntegerField(default=_USUAL_ROOM)
+    column_widths = models.JSONField(default=dict)
 
     class Meta:
         constraints = [models.CheckConstraint(condition=models.Q(ledger_width__range=(_NARROWEST, _WIDEST)), name="ledger_width_fits")]
+
+
+class ColumnSet(models.Model):
+    """Columns of the table under a name: a user's own, or, without one, the team's. The default one is shown until others are chosen."""
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="column_sets")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.CASCADE, related_name="column_sets")
+    name = models.CharField(max_length=60)
+    columns = ArrayField(models.CharField(max_length=140))
+    is_default = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint("team", "user", "name", nulls_distinct=False, name="column_set_once"),
+            models.UniqueConstraint(
+                "team", "user", nulls_distinct=False, condition=models.Q(is_default=True), name="column_set_one_default"
+            ),
+            models.CheckConstraint(condition=~models.Q(columns=[]), name="column_set_not_empty"),
+        ]
 
 
 class LongSearch(models.Model):
@@ -88,6 +113,34 @@ class PhraseChange(models.Model):
         indexes = [models.Index("team", models.F("at").desc(), name="phrase_change_newest")]
 
 
+class TakenOut(models.Model):
+    """Rows taken out of a search by hand. It never changes: one more row taken out, or one put back, makes another, so that going back
+    in a search brings back what was taken out then. ``digest`` tells it by its parcels."""
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="taken_out")
+    digest = models.CharField(max_length=64)
+
+    class Meta:
+        constraints = [models.UniqueConstraint("team", "digest", name="taken_out_once")]
+
+
+class TakenOutRow(models.Model):
+    """A row taken out by hand: by whom, and when."""
+
+    taken_out = models.ForeignKey(TakenOut, on_delete=models.CASCADE, related_name="rows")
+    parcel = models.ForeignKey(Parcel, on_delete=models.CASCADE, related_name="+")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["at", "id"]
+        constraints = [models.UniqueConstraint("taken_out", "parcel", name="taken_out_row_once")]
+
+    @property
+    def who(self) -> str:
+        return str(self.user) if self.user else "somebody who is gone, or from the command line"
+
+
 class Selection(models.Model):
     """Parcels chosen from a search: some by hand, or all matches. It has its own address.
 
@@ -100,7 +153,7 @@ class Selection(models.Model):
     made_at = models.DateTimeField()
     search = models.TextField()
     columns = ArrayField(models.CharField(max_length=120), default=list)
-    sort = models.CharField(max_length=121, blank=True)
+    sort = models.TextField(blank=True)
     is_all = models.BooleanField()
     parcel_ids = ArrayField(
         models.BigIntegerField(), default=list, help_text="The parcels chosen by hand; with all matches, those taken out."

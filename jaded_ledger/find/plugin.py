@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from jaded_ledger.find.table import table_context
+from jaded_ledger.find.taken_out import TAKEN_OUT, join_parcels
+from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Face, NavigationPlace
 
@@ -20,3 +22,13 @@ def faces() -> list[Face]:
 @hookimpl
 def pages() -> dict[str, str]:
     return {"find": "find:find"}
+
+
+@hookimpl
+def team_traits() -> list[TeamTrait]:
+    return [TAKEN_OUT]
+
+
+@hookimpl
+def parcel_joined(before: int, after: int) -> None:
+    join_parcels(before, after)

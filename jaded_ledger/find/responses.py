@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Sequence
 from typing import Any
+from urllib.parse import quote, urlencode
 
 from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
@@ -10,7 +13,7 @@ from django.shortcuts import redirect, render
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Search
-from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.edits import EditedPage, edited_page_of
@@ -34,14 +37,18 @@ def page_context(request: HttpRequest, answer: Answer) -> dict[str, Any]:
     return context | {"face": face, "faces": faces(), "layout": layout}
 
 
-def book_response(request: HttpRequest, search_page: SearchPage, scope: Scope, *, opens: str = "") -> HttpResponse:
+def book_response(
+    request: HttpRequest, search_page: SearchPage, scope: Scope, *, opens: str = "", steps: Sequence[SearchPage] = ()
+) -> HttpResponse:
     """Answer with the search and what its answer changes, or for a browser without scripts with the address it stands at.
 
-    ``opens`` is the key of a trait whose editor opens with it.
+    ``opens`` is the key of a trait whose editor opens with it; ``steps`` is where the page stood in between, of acts that came together.
     """
     if not request.htmx:  # type: ignore[attr-defined]
         return redirect(search_page.address(scope.team))
-    response = render(request, "find/_answer.html", page_context(request, Answer(search_page, scope)) | {"opens": opens})
+    told = [[format(step.search), urlencode(step.query(scope.team), quote_via=quote)] for step in steps]
+    context = page_context(request, Answer(search_page, scope)) | {"opens": opens, "steps": json.dumps(told) if told else ""}
+    response = render(request, "find/_answer.html", context)
     response["HX-Push-Url"] = search_page.address(scope.team)
     return response
 

@@ -6,15 +6,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from django.db.models import F, QuerySet
+from django.db.models import QuerySet
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.find.hits import SORT as HITS
-from jaded_ledger.find.hits import Asked, Hits, by_hits, hits_in
+from jaded_ledger.find.hits import Asked, Hits, hits_in
+from jaded_ledger.find.sorting import in_order
 from jaded_ledger.records.models import ParcelFacts
-from jaded_ledger.records.trait_columns import column_of, is_computed, value_name, with_computed
+from jaded_ledger.records.trait_columns import is_computed, value_name, with_computed
 
 PAGE = 50
 Plain = tuple[str, ...] | str | int | float | bool | date | None
@@ -86,28 +86,6 @@ def with_values_alone(parcels: QuerySet[ParcelFacts], traits: Sequence[Trait], a
     return with_values(parcels, traits).only(*_read_for(traits), *also)
 
 
-def in_order(parcels: QuerySet[ParcelFacts], sort: str, phrases: Sequence[Asked] = ()) -> QuerySet[ParcelFacts]:
-    """Return the parcels in the order of a trait (``-`` before its key: largest first), unknowns last, or of how many of
-    some phrases they have.
-
-    Ties, and no sort at all, go by county and parcel number.
-    """
-    if sort == HITS and phrases:
-        return by_hits(parcels, phrases)
-    if not sort or sort == HITS:
-        return parcels.order_by("county", "parcel_number")
-    trait = CATALOGUE[sort.removeprefix("-")]
-    column = column_of(trait)
-    if trait.key == "county":
-        column = "county__name"
-    elif trait.kind in _WITH_TEXT and not trait.is_own:
-        column = f"{trait.fact}__folded"
-    by = F(column).desc(nulls_last=True) if sort.startswith("-") else F(column).asc(nulls_last=True)
-    # House numbers settle the order within a street.
-    within = ("house_number",) if trait.key == "street" else ()
-    return parcels.order_by(by, *within, "county", "parcel_number")
-
-
 def cell_text(facts: ParcelFacts, trait: Trait, value: Plain) -> str:
     """Return a value as a page shows it; an amount for several parcels says for how many."""
     text = shown(trait, value)
@@ -123,6 +101,11 @@ class Cell:
     text: str
     is_figure: bool
     is_unknown: bool
+
+    @property
+    def css(self) -> str:
+        """How the page sets it: figures to the right, what is not known faint."""
+        return " ".join(name for name, holds in (("n", self.is_figure), ("mut", self.is_unknown)) if holds)
 
 
 @dataclass(frozen=True)

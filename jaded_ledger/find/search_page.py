@@ -14,12 +14,10 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.whole_numbers import whole_number
-from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.models import LongSearch
 from jaded_ledger.find.named_things import search_from, stored_text
+from jaded_ledger.find.sorting import known_sorts, sorts_text
 
-COLUMNS = ("owner-name", "last-sale", "last-sale-price", "assessed-value")
-"""The columns of a table until others are chosen."""
 LONGEST = 1_500
 """The longest search, percent-encoded, that stands in an address itself."""
 LARGEST_PLACE = 100_000_000
@@ -28,12 +26,17 @@ LARGEST_PLACE = 100_000_000
 
 @dataclass(frozen=True)
 class SearchPage:
-    """Where in Find somebody is. ``sort`` is a trait's key, with ``-`` before it for largest first."""
+    """Where in Find somebody is. ``sort`` is the keys of traits, with commas between, ``-`` before one for largest first.
+
+    Without ``columns`` the usual ones are shown, as many as fit: ``room`` is how wide the rows are in that window, in CSS pixels, and 0
+    where it hasn't told. An address doesn't hold it.
+    """
 
     search: Search
-    columns: tuple[str, ...] = COLUMNS
+    columns: tuple[str, ...] | None = None
     sort: str = ""
     page: int = 1
+    room: int = 0
 
     def query(self, team: Team) -> dict[str, str]:
         """Return the parameters of the address."""
@@ -45,7 +48,7 @@ class SearchPage:
             found["s"] = key
         elif text:
             found["q"] = text
-        if self.columns != COLUMNS:
+        if self.columns is not None:
             found["columns"] = ",".join(self.columns)
         if self.sort:
             found["sort"] = self.sort
@@ -84,9 +87,8 @@ def columns_of(text: str) -> tuple[str, ...]:
 
 def search_page_of(query: QueryDict, team: Team) -> SearchPage:
     """Return the place that an address names. Raises CriteriaError and Http404."""
-    columns = columns_of(str(query["columns"])) if "columns" in query else COLUMNS
-    sort = query.get("sort", "")
-    if sort.removeprefix("-") not in CATALOGUE and sort != HITS:
-        sort = ""
+    columns = columns_of(str(query["columns"])) if "columns" in query else None
+    sort = sorts_text(known_sorts(query.get("sort", "")))
     page = min(whole_number(query.get("page")) or 1, LARGEST_PLACE)
-    return SearchPage(search_from(search_text(query, team), team), columns, sort, page)
+    room = min(whole_number(query.get("room")) or 0, LARGEST_PLACE)
+    return SearchPage(search_from(search_text(query, team), team), columns, sort, page, room)

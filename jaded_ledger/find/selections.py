@@ -8,6 +8,7 @@ from django.db.models import QuerySet
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.find.columns import shown_columns
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.named_things import search_from, stored_text
@@ -34,7 +35,7 @@ def keep(scope: Scope, search_page: SearchPage, parcel_ids: Sequence[int], *, is
         user=scope.user,
         made_at=now(),
         search=stored_text(search_page.search, scope.team),
-        columns=list(search_page.columns),
+        columns=list(shown_columns(search_page, scope)),
         sort=search_page.sort,
         is_all=is_all,
         parcel_ids=sorted(set(parcel_ids)),

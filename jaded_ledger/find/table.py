@@ -3,32 +3,51 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
+from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.traits import Section, Trait
 from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.column_sets import column_sets
+from jaded_ledger.find.faces import layout_of
 from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.results import PAGE
 from jaded_ledger.find.selections import selection_acts
+from jaded_ledger.find.sorting import MOST, Sort, known_sorts, sorts_text
 from jaded_ledger.records.own_columns import traits_of
 
 
 @dataclass(frozen=True)
 class Heading:
-    """A column: its trait, whether and how the table is sorted by it."""
+    """A column: its trait, and how the table is sorted by it.
+
+    ``alone`` and ``also`` are what the rows are sorted by when it is chosen in place of the others, or after them; ``place`` says which
+    of several it is, from 1.
+    """
 
     trait: Trait
-    next_sort: str
-    sorted: str
+    alone: str
+    also: str
+    sorted: str = ""
+    place: int | None = None
+    width: int | None = None
+    """In CSS pixels, where the user made it wider or narrower."""
 
 
-def heading(trait: Trait, sort: str) -> Heading:
-    """Return a column's heading. Figures sort largest first at the first click, words from A."""
-    up, down = trait.key, f"-{trait.key}"
-    first, second = (down, up) if trait.is_figure else (up, down)
-    return Heading(trait, second if sort == first else first, {up: "ascending", down: "descending"}.get(sort, ""))
+def heading(trait: Trait, sorts: Sequence[Sort]) -> Heading:
+    """Return a column's heading. Figures sort largest first at the first click, words from A; each further click turns the order."""
+    place = next((place for place, sort in enumerate(sorts) if sort.key == trait.key), None)
+    if place is None:
+        fresh = Sort(trait.key, trait.is_figure)
+        return Heading(trait, str(fresh), sorts_text([*sorts, fresh][-MOST:]))
+    now = sorts[place]
+    turned = replace(now, largest_first=not now.largest_first)
+    also = sorts_text([turned if sort is now else sort for sort in sorts])
+    told = "descending" if now.largest_first else "ascending"
+    return Heading(trait, str(turned), also, told, place + 1 if len(sorts) > 1 else None)
 
 
 def in_sections(traits: Sequence[Trait]) -> list[tuple[Section, list[Trait]]]:
@@ -36,24 +55,37 @@ def in_sections(traits: Sequence[Trait]) -> list[tuple[Section, list[Trait]]]:
     return [(section, [trait for trait in traits if trait.section is section]) for section in dict.fromkeys(one.section for one in traits)]
 
 
+def columns_context(answer: Answer) -> dict[str, Any]:
+    """Return what the box of columns needs: those shown, all others by section, and the sets that were kept."""
+    offered = traits_of(answer.counties)
+    return {
+        "chosen_columns": [CATALOGUE[key] for key in answer.columns],
+        "sections": in_sections([trait for trait in offered if trait.key not in answer.columns]),
+        **sets_context(answer.scope),
+    }
+
+
+def sets_context(scope: Scope) -> dict[str, Any]:
+    """Return what the sets of columns need."""
+    return {"column_sets": column_sets(scope), "may_change": may_change(scope)}
+
+
 def table_context(answer: Answer) -> dict[str, Any]:
     """Return what the table's template needs beside the ledger's context."""
     asked, shown = answer.asked, answer.rows
-    offered = traits_of(answer.counties)
-    missing = [key for key in asked.search.traits() if key not in asked.columns and key not in ("address", "parcel-number")]
+    sorts, widths = known_sorts(asked.sort), layout_of(answer.scope.user).column_widths
+    missing = [key for key in asked.search.traits() if key not in answer.columns and key not in ("address", "parcel-number")]
     return {
         "rows": shown,
         "page": answer.page,
         "pages": answer.pages,
         "first": (answer.page - 1) * PAGE + 1,
         "last": (answer.page - 1) * PAGE + len(shown),
-        "headings": [heading(CATALOGUE[key], asked.sort) for key in asked.columns],
-        "address_heading": heading(CATALOGUE["street"], asked.sort),
+        "headings": [replace(heading(CATALOGUE[key], sorts), width=widths.get(key)) for key in answer.columns],
+        "address_heading": heading(CATALOGUE["street"], sorts),
         "phrases": answer.phrases,
-        "is_by_hits": asked.sort == HITS,
+        "is_by_hits": any(sort.key == HITS for sort in sorts),
         "unshown": [CATALOGUE[key] for key in missing],
-        "chosen_columns": [CATALOGUE[key] for key in asked.columns],
-        "sections": in_sections([trait for trait in offered if trait.key not in asked.columns]),
         "alternatives": answer.alternatives,
         "selection_acts": selection_acts(),
     }

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.find import line_views, phrase_views, views
+from jaded_ledger.find import column_views, line_views, phrase_views, views
 
 app_name = "find"
 urlpatterns = [
@@ -17,7 +17,11 @@ urlpatterns = [
     path("find/hits/<int:parcel>", phrase_views.hits, name="hits"),
     path("find/picture", line_views.picture, name="picture"),
     path("find/face", views.face, name="face"),
+    path("find/columns", column_views.columns, name="columns"),
+    path("find/column-sets", column_views.column_sets, name="column-sets"),
     path("find/layout", views.layout, name="layout"),
+    path("find/taken-out", line_views.taken_out, name="taken-out"),
+    path("find/totals", views.column_totals, name="totals"),
     path("find/chosen", views.chosen, name="chosen"),
     path("find/selection", views.keep_selection, name="keep-selection"),
 ]

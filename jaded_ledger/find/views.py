@@ -12,6 +12,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from jaded_ledger.accounts.scope import scope_of
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import AnyOf, Search
 from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.core.whole_numbers import whole_number
@@ -26,6 +27,7 @@ from jaded_ledger.find.responses import book_response, error_response, page_cont
 from jaded_ledger.find.search_page import SearchPage, search_page_of, search_text
 from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.find.suggestions import browse, offered
+from jaded_ledger.find.totals import totals
 from jaded_ledger.web.middleware import only_reads
 
 
@@ -76,7 +78,7 @@ def change(request: HttpRequest) -> HttpResponse:
         response = error_response(request, scope, error)
         response["Refused-Act"] = str(error.number if isinstance(error, RefusedActError) else len(before))
         return response
-    return book_response(request, page.search_page, scope, opens=page.opens)
+    return book_response(request, page.search_page, scope, opens=page.opens, steps=page.steps)
 
 
 @require_GET
@@ -146,6 +148,23 @@ def chosen(request: HttpRequest) -> JsonResponse:
     except CriteriaError as error:
         return JsonResponse({"error": str(error)}, status=400)
     return JsonResponse(parcels.aggregate(owners=Count("owner", distinct=True)))
+
+
+@require_POST
+@only_reads
+def column_totals(request: HttpRequest) -> HttpResponse:
+    """What the columns come to, for all matches and for those chosen: the foot of the table."""
+    scope = scope_of(request)
+    ids, is_all = _chosen_ids(request.POST.get("ids", "")), bool(request.POST.get("all"))
+    try:
+        answer = Answer(search_page_of(request.POST, scope.team), scope)
+        traits = [CATALOGUE[key] for key in answer.columns]
+        feet = [("all", totals(answer.matches, traits))]
+        if ids:
+            feet.append(("chosen", totals(selections.chosen_from(answer.asked.search, scope, ids, is_all=is_all), traits)))
+    except CriteriaError as error:
+        return HttpResponse(str(error), status=400, content_type="text/plain")
+    return render(request, "find/_totals.html", {"feet": feet, "phrases": answer.phrases})
 
 
 @require_POST

@@ -18,8 +18,9 @@ from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.named_things import search_from
-from jaded_ledger.find.results import Plain, in_order, joined_with, value_of, with_values
+from jaded_ledger.find.results import Plain, joined_with, value_of, with_values
 from jaded_ledger.find.search_page import columns_of
+from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists.counts import lists_of
 from jaded_ledger.lists.current_rows import memberships
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, Beside, contacts_of

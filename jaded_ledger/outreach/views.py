@@ -16,7 +16,7 @@ from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.named_things import current_text, search_from
-from jaded_ledger.find.search_page import COLUMNS, SearchPage
+from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import has_aged, parcels_of
 from jaded_ledger.lists.staleness import stale_on
 from jaded_ledger.outreach import contact_file
@@ -39,7 +39,7 @@ def _selection(key: str, scope: Scope) -> Selection:
 def _back(selection: Selection, scope: Scope) -> str:
     """Return the address of the search a selection was made from."""
     try:
-        search_page = SearchPage(search_from(selection.search, scope.team), tuple(selection.columns) or COLUMNS, selection.sort)
+        search_page = SearchPage(search_from(selection.search, scope.team), tuple(selection.columns) or None, selection.sort)
     except CriteriaError:
         return "/"
     return search_page.address(scope.team)

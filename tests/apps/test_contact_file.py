@@ -17,9 +17,9 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.ownership.names import read_name
 from jaded_ledger.find.compiler import compile
-from jaded_ledger.find.results import in_order
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
+from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists import services
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
 from jaded_ledger.outreach.contact_file import FileLayout, allowed, lines, saved_by_owner

@@ -40,7 +40,7 @@ from jaded_ledger.demo.world import counties
 from jaded_ledger.find.balance import balance, count_owners
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.parcels import parcels
-from jaded_ledger.find.results import in_order
+from jaded_ledger.find.sorting import in_order
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.outreach.labels import plan

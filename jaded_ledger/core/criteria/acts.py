@@ -60,6 +60,15 @@ class Lines:
         place = self.place_of(number)
         self._lines[place] = (self._lines[place][0], line)
 
+    def put_in_place_of(self, fits: Callable[[Line], bool], line: Line | None) -> None:
+        """Put a line in the place of the first that fits, or last where none does; with None that one is removed. Raises CriteriaError."""
+        for place, (number, there) in enumerate(self._lines):
+            if fits(there):
+                self._lines[place : place + 1] = [(number, line)] if line else []
+                return
+        if line:
+            self.add(Search((), (line,)))
+
     def do(self, verb: str, number: str, other: str = "") -> None:
         """Do an act. Raises CriteriaError, and KeyError for a verb that is none."""
         if verb in _ON_ONE:

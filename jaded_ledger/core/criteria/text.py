@@ -38,7 +38,8 @@ def _line_parser() -> Lark:
     return Lark(_GRAMMAR, start="line", parser="lalr")
 
 
-def _trait(key: str) -> Trait:
+def trait_called(key: str) -> Trait:
+    """Return the trait that a key, a label or a synonym means. Raises ValueTextError for none, and for one of several."""
     named = CATALOGUE.named(key)
     if len(named) == 1:
         return named[0]
@@ -140,7 +141,7 @@ def parse_line(text: str) -> Criterion:
     try:
         key, colon, values = text.partition(":")
         if colon and '"' not in key:
-            trait = _trait(key.strip().removeprefix("~").strip())
+            trait = trait_called(key.strip().removeprefix("~").strip())
             text = f"{key}:{_written_out(trait, values)}"
         try:
             tree = _line_parser().parse(text)

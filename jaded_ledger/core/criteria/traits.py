@@ -104,6 +104,8 @@ class Trait:
     """For what grows with time: the column of the day from which it does. Years since then, or days since then and the column's own."""
     zero_is_none: bool = False
     """For a figure: whether 0 of it is none at all."""
+    adds_up: bool = False
+    """For a figure: whether a sum over parcels means something: of acres or debts, and not of years or prices a square foot."""
     of_several: str = ""
     """For an amount that may be for several parcels: the column of how many."""
     of_team: bool = False

@@ -33,7 +33,7 @@ TRAITS = (
         synonyms=("use code", "county use"),
     ),
     Trait("beds", "beds", Section.PROPERTY, Kind.NUMBER, "bedrooms on the roll", _ROLL,
-          synonyms=("bedrooms", "bedroom", "bdrms", "br", "bedrooms total")),
+          synonyms=("bedrooms", "bedroom", "bdrms", "br", "bedrooms total"), adds_up=True),
     Trait(
         "baths", "baths", Section.PROPERTY, Kind.NUMBER, "bathrooms on the roll, a half bath as 0.5", _ROLL,
         synonyms=("bathrooms", "bathroom", "ba", "bathrooms total integer", "bathrooms total decimal"), decimals=2,
@@ -41,18 +41,19 @@ TRAITS = (
     Trait(
         "living-area", "living area", Section.PROPERTY, Kind.NUMBER, "finished living area on the roll", _ROLL,
         unit="sq ft", synonyms=("square feet", "square footage", "sq ft", "sqft", "size", "gla", "finished area",
-                                "above grade finished area"),
+                                "above grade finished area"), adds_up=True,
     ),
     Trait(
         "lot-sqft", "lot, sq ft", Section.PROPERTY, Kind.NUMBER, "area of the lot in square feet", _ROLL,
-        unit="sq ft", synonyms=("lot size", "lot area", "land area", "lot size area", "lot size square feet"),
+        unit="sq ft", synonyms=("lot size", "lot area", "land area", "lot size area", "lot size square feet"), adds_up=True,
     ),
     Trait(
         "lot-acres", "lot, acres", Section.PROPERTY, Kind.NUMBER, "area of the lot in acres", _ROLL,
         unit="acres", synonyms=("acreage", "acres", "acre", "lot size acres"), decimals=2, rule="square feet of the lot ÷ 43,560",
+        adds_up=True,
     ),
     Trait("frontage", "frontage", Section.PROPERTY, Kind.NUMBER, "width of the lot at the street", _ROLL, unit="ft", decimals=1,
-          synonyms=("lot width", "front feet", "frontage length")),
+          synonyms=("lot width", "front feet", "frontage length"), adds_up=True),
     Trait("depth", "depth", Section.PROPERTY, Kind.NUMBER, "depth of the lot", _ROLL, unit="ft", decimals=1, synonyms=("lot depth",)),
     Trait(
         "frontage-of-usual", "frontage, of the usual", Section.PROPERTY, Kind.PERCENT, "frontage in percent of the area's median",
@@ -62,7 +63,7 @@ TRAITS = (
     Trait(
         "possible-lots", "possible lots", Section.PROPERTY, Kind.NUMBER, "how many lots the ground would make", "the roll",
         synonyms=("lot split", "subdivide", "development"),
-        rule="frontage ÷ 25 ft, one where the depth is under 80 ft, and none smaller than 2,500 sq ft (common practice)",
+        rule="frontage ÷ 25 ft, one where the depth is under 80 ft, and none smaller than 2,500 sq ft (common practice)", adds_up=True,
     ),
     Trait(
         "year-built", "year built", Section.PROPERTY, Kind.NUMBER, "the year the main building was finished", _ROLL,
@@ -72,7 +73,7 @@ TRAITS = (
           synonyms=("storeys", "floors", "levels", "stories total")),
     Trait("units", "units", Section.PROPERTY, Kind.NUMBER, "dwellings on the parcel", _ROLL,
           synonyms=("dwellings", "doors", "number of units", "number of units total"),
-          rule="as the roll says, else the dwelling units recorded one by one"),
+          rule="as the roll says, else the dwelling units recorded one by one", adds_up=True),
     Trait("garage", "garage", Section.PROPERTY, Kind.NUMBER, "cars that the garage holds", _BUILDINGS,
           synonyms=("garage spaces", "car garage", "parking spaces"),
           zero_is_none=True, rule="spaces of all its buildings"),
@@ -98,9 +99,9 @@ TRAITS = (
     Trait("listed-baths", "baths, as listed", Section.PROPERTY, Kind.NUMBER, "bathrooms of the latest listing", _LISTING, decimals=2,
           event="ever_listed", rule="full baths, and half of the half baths"),
     Trait("listed-living-area", "living area, as listed", Section.PROPERTY, Kind.NUMBER, "living area of the latest listing", _LISTING,
-          unit="sq ft", event="ever_listed"),
+          unit="sq ft", event="ever_listed", adds_up=True),
     Trait("listed-lot-sqft", "lot, as listed", Section.PROPERTY, Kind.NUMBER, "area of the lot on the latest listing", _LISTING,
-          unit="sq ft", event="ever_listed"),
+          unit="sq ft", event="ever_listed", adds_up=True),
     Trait("listed-year-built", "year built, as listed", Section.PROPERTY, Kind.NUMBER, "year built of the latest listing", _LISTING,
           grouped=False, event="ever_listed"),
     Trait(
@@ -113,5 +114,5 @@ TRAITS = (
     Trait("last-permit-kind", "kind of last permit", Section.PROPERTY, Kind.NAME, "what the last building permit was for", _PERMITS,
           event="has_permit", rule="the newest permit on record"),
     Trait("last-permit-cost", "cost of last permit", Section.PROPERTY, Kind.MONEY, "what the permitted work was to cost", _PERMITS,
-          event="has_permit", rule="the newest permit on record"),
+          event="has_permit", rule="the newest permit on record", adds_up=True),
 )  # fmt: skip

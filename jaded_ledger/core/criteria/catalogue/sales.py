@@ -20,7 +20,7 @@ TRAITS = (
         "last-sale-price", "last sale price", Section.SALES, Kind.MONEY, "the price of the last arm's-length sale",
         _DEEDS, synonyms=("sale price", "sold for", "sold price", "purchase price", "paid", "close price", "closing price"),
         rule=f"{_SALE}; of all the parcels that its deed covers",
-        of_several="sale_parcels",
+        of_several="sale_parcels", adds_up=True,
     ),
     Trait("sale-parcels", "parcels in last sale", Section.SALES, Kind.NUMBER, "how many parcels the last sale's price is for", _DEEDS,
           synonyms=("multiple parcels", "multi-parcel sale", "package sale"), rule="the parcels that the deed of the last sale covers"),
@@ -49,7 +49,8 @@ TRAITS = (
           rule="two sales within 24 months, the second above the first (common practice); of the same parcels, or each price shared by "
           "assessed value, and not known where it can't be"),
     Trait("flip-margin", "flip margin", Section.SALES, Kind.MONEY, "by how much the last flip's second price was above its first", _DEEDS,
-          event="was_flipped", rule="of the last flip: second price − first price, of the same parcels or shared by assessed value"),
+          event="was_flipped", rule="of the last flip: second price − first price, of the same parcels or shared by assessed value",
+          adds_up=True),
     Trait("flip-days", "flip days", Section.SALES, Kind.NUMBER, "days between the two sales of the last flip", _DEEDS, unit="days",
           event="was_flipped", rule="of the last flip: days between the sales"),
     Trait("never-sold", "never sold", Section.SALES, Kind.FLAG, "whether no sale is on record", _DEEDS, synonyms=("no sale on record",),

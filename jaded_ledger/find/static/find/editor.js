@@ -1,5 +1,6 @@
 // Find: the editor of a line. A histogram is brushed, a calendar writes its words, values are narrowed by typing.
 import { $, all } from "../web/dom.js";
+import { inWords } from "./day_words.js";
 
 function close() {
   const editor = $("#editor");
@@ -56,18 +57,6 @@ document.addEventListener("click", (event) => {
 });
 
 // The calendar -----------------------------------------------------------------------------------------
-
-function dayAfter(day) {
-  const after = new Date(`${day}T00:00:00Z`);
-  after.setUTCDate(after.getUTCDate() + 1);
-  return after.toISOString().slice(0, 10);
-}
-
-function inWords(first, last) {
-  if (first && last) return `between ${first} and ${last}`;
-  if (first) return `since ${first}`;
-  return last ? `before ${dayAfter(last)}` : "";
-}
 
 document.addEventListener("change", (event) => {
   if (!event.target.matches?.(".calendar input")) return;

@@ -7,5 +7,7 @@ import "./undo.js";
 import "./after_answer.js";
 import "./editor.js";
 import "./rows.js";
+import "./columns.js";
+import "./totals.js";
 import "./faces.js";
 import "./splitter.js";

@@ -1,5 +1,6 @@
 // Find: the way to a property and back, and the selection that outlives a page of rows.
 import { $, all } from "../web/dom.js";
+import { act } from "./pending_acts.js";
 
 // From the rows to a property and back --------------------------------------------------------
 
@@ -81,7 +82,9 @@ function showSelection() {
   form.elements.ids.value = chosen.ids.join(",");
   form.elements.all.value = chosen.all ? "1" : "";
   for (const button of all('button[name="then"]', form)) button.disabled = count === 0;
+  $("[data-takes-out]", form).disabled = chosen.all || count === 0;
   $('[data-choose="none"]', form).hidden = count === 0;
+  document.dispatchEvent(new Event("find:chosen"));
   asked += 1;
   if (count && !(chosen.all && !ids.size)) countOwners();
 }
@@ -103,12 +106,20 @@ document.addEventListener("change", (event) => {
 
 document.addEventListener("click", (event) => {
   const what = event.target.closest("[data-choose]")?.dataset.choose;
+  if (event.target.closest("[data-takes-out]")) {
+    const { ids } = selection();
+    keep({ all: false, ids: [] });
+    act(`take-out:${ids.join(",")}`);
+  }
   if (what === "all") keep({ all: true, ids: [] });
   if (what === "none") keep({ all: false, ids: [] });
   if (what === "page") choose(all(".rows tbody tr"), true);
 });
 
 document.addEventListener("find:search", (event) => {
-  if (event.target.id === "face-table") showSelection();
+  if (event.target.id !== "face-table") return;
+  // What was told of the search before is no longer so.
+  $("#explained [data-of-search]")?.remove();
+  showSelection();
 });
 showSelection();

@@ -24,7 +24,10 @@ function note() {
     told.past.push(told.now);
     told.now = told.ahead.pop();
   } else {
-    if (told.now) told.past = [...told.past, told.now].slice(-100);
+    // Acts that came together, while an answer was awaited, are undone one by one.
+    const steps = JSON.parse($("#search").dataset.steps ?? "[]").map(([text, at]) => ({ search: text, state: at }));
+    const passed = [told.now, ...steps].filter((step, place, every) => step && step.search !== every[place + 1]?.search && step.search !== search);
+    told.past = [...told.past, ...passed].slice(-100);
     told.now = { search, state };
     told.ahead = [];
   }

@@ -13,7 +13,7 @@ from jaded_ledger.core.criteria.text import CriteriaError, line_text
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.named_things import stored_text
-from jaded_ledger.find.search_page import columns_of
+from jaded_ledger.find.sorting import sorts_from, sorts_text
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.outreach.criteria_argument import add_arguments, answer_from
@@ -43,7 +43,7 @@ class Command(BaseCommand):
         parser.add_argument("--balance", action="store_true", help="the running balance, line by line")
         parser.add_argument("--csv", metavar="FILE", help="write the matches to a file (- for standard output)")
         parser.add_argument("--columns", metavar="KEY,KEY,…", help="traits and contact columns of the file; its header has the keys")
-        parser.add_argument("--sort", default="", metavar="KEY", help="a trait to sort the file by, -KEY for largest first")
+        parser.add_argument("--sort", default="", metavar="KEY,KEY,…", help="traits to sort by, --sort=-KEY for largest first")
         parser.add_argument("--one-per-owner", action="store_true", help="one row of the file for each owner, not for each parcel")
         parser.add_argument("--column-per-list", action="store_true", help="a column of yes and no for each of the team's lists")
         parser.add_argument("--bom", action="store_true", help="begin the file with a byte-order mark")
@@ -52,12 +52,12 @@ class Command(BaseCommand):
     def handle(self, *args: Any, criteria: str, ask: list[str], team: str | None, **options: Any) -> None:
         try:
             columns = contact_file.columns_from(options["columns"]) if options["columns"] is not None else None
-            sort = columns_of(options["sort"].removeprefix("-"))
+            sort = sorts_text(sorts_from(options["sort"]))
         except CriteriaError as error:
             raise CommandError(str(error), returncode=2) from error
-        if columns == () or len(sort) > 1:
-            raise CommandError("--columns names no trait" if columns == () else "--sort takes one trait", returncode=2)
-        answer = answer_from(criteria, ask, team, columns=contact_file.DEFAULT_COLUMNS, sort=options["sort"])
+        if columns == ():
+            raise CommandError("--columns names no trait", returncode=2)
+        answer = answer_from(criteria, ask, team, columns=contact_file.DEFAULT_COLUMNS, sort=sort)
         as_json = options["format"] == "json"
         if options["csv"]:
             layout = FileLayout(

@@ -34,6 +34,20 @@ function watch(panel) {
     event.preventDefault();
     next.focus();
   });
+  // A table has hundreds of figures: they are plain links, and this opens them here.
+  document.addEventListener("click", (event) => {
+    const link = event.target.closest("table.rows a.opens:not([hx-get])");
+    if (!link || event.ctrlKey || event.metaKey || event.shiftKey) return;
+    event.preventDefault();
+    htmx.ajax("GET", link.getAttribute("href"), { source: link, target: panel });
+  });
+  // What is cut off is told in full; what is a dot, why.
+  document.addEventListener("pointerover", (event) => {
+    const cell = event.target.closest?.("table.rows td");
+    if (!cell || cell.title || !cell.firstElementChild?.matches(".opens")) return;
+    if (cell.classList.contains("mut")) cell.title = "not known from the records";
+    else if (cell.scrollWidth > cell.clientWidth) cell.title = cell.textContent;
+  });
   document.addEventListener("click", (event) => {
     const at = event.target;
     if (at.closest("[data-closes-explained]")) close();
