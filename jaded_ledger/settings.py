@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "jaded_ledger.outreach",
     "jaded_ledger.properties",
     "jaded_ledger.lists",
+    "jaded_ledger.charts",
     "jaded_ledger.find",
     "jaded_ledger.intake",
     "jaded_ledger.records",

@@ -3,6 +3,7 @@ from django.urls import include, path
 
 urlpatterns = [
     path("", include("jaded_ledger.find.urls")),
+    path("charts/", include("jaded_ledger.charts.urls")),
     path("property/", include("jaded_ledger.properties.urls")),
     path("lists/", include("jaded_ledger.lists.urls")),
     path("outreach/", include("jaded_ledger.outreach.urls")),
