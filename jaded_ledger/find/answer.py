@@ -10,12 +10,13 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.lazy_property import lazy_property
 from jaded_ledger.find.alternatives import Alternative, alternatives
 from jaded_ledger.find.balance import Balance, balance, count_owners
+from jaded_ledger.find.by_owner import MOST_BENEATH, OwnerRow, owner_rows, parcels_of_owner
 from jaded_ledger.find.columns import shown_columns
 from jaded_ledger.find.compiler import Compiled, chosen_counties, compile
 from jaded_ledger.find.hits import Asked, asked_phrases
 from jaded_ledger.find.results import PAGE, Row, rows
 from jaded_ledger.find.row_marks import with_marks
-from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.find.search_page import BY_OWNER, SearchPage
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.records.models import County, ParcelFacts
 
@@ -68,9 +69,16 @@ class Answer:
         """The columns of its rows."""
         return shown_columns(self.asked, self.scope)
 
+    @lazy_property
+    def rows_there(self) -> int:
+        """How many rows there are on all pages: the matches, or their owners and what is nobody's."""
+        if self.asked.by != BY_OWNER:
+            return self.balance.matches
+        return self.owners + self.matches.filter(owner__isnull=True).exists()
+
     @property
     def pages(self) -> int:
-        return max(1, ceil(self.balance.matches / PAGE))
+        return max(1, ceil(self.rows_there / PAGE))
 
     @property
     def page(self) -> int:
@@ -80,9 +88,19 @@ class Answer:
     @lazy_property
     def rows(self) -> list[Row]:
         """The rows of the page, with their marks."""
-        if not self.balance.matches:
+        if not self.balance.matches or self.asked.by == BY_OWNER:
             return []
         return with_marks(rows(self.matches, self.columns, self.asked.sort, self.page, self.phrases), self.scope)
+
+    @lazy_property
+    def owner_rows(self) -> list[OwnerRow]:
+        """The owners of the page."""
+        return owner_rows(self.matches, self.columns, self.asked.sort, self.page) if self.balance.matches else []
+
+    def rows_of_owner(self, owner: int | None) -> list[Row]:
+        """Return the rows of one owner's parcels, at most two hundred of them; with None those that are nobody's."""
+        theirs = parcels_of_owner(self.matches, owner)
+        return with_marks(rows(theirs, self.columns, self.asked.sort, 1, self.phrases, MOST_BENEATH), self.scope)
 
     @lazy_property
     def alternatives(self) -> list[Alternative]:

@@ -26,15 +26,15 @@ USUAL = (
 )
 """The columns of a table until others are chosen, the most telling first."""
 _FEWEST = 2
-_IDENTITY = 300
+_IDENTITY = 292
 """What the box to tick, the address, the number and a mark or two take, in CSS pixels."""
 _OF_KIND = {
-    Kind.NAME: 250,
+    Kind.NAME: 270,
     Kind.PLACE: 150,
     Kind.CHOICE: 120,
     Kind.SET: 170,
     Kind.PHRASES: 300,
-    Kind.DATE: 105,
+    Kind.DATE: 97,
     Kind.MONEY: 100,
     Kind.PARCEL_NUMBER: 130,
 }

@@ -20,6 +20,7 @@ from jaded_ledger.find.edits import EditedPage, edited_page_of
 from jaded_ledger.find.faces import face_shown, faces, layout_of
 from jaded_ledger.find.ledger import ledger_context
 from jaded_ledger.find.search_page import SearchPage, search_text
+from jaded_ledger.plugins import hooks, in_order
 
 
 def sent_query(request: HttpRequest) -> QueryDict:
@@ -34,6 +35,7 @@ def page_context(request: HttpRequest, answer: Answer) -> dict[str, Any]:
     face = face_shown(sent_query(request), layout)
     if "error" not in context:
         context |= face.context(answer)
+    context["beneath"] = in_order(hooks.beneath_ledger(answer=answer))
     return context | {"face": face, "faces": faces(), "layout": layout}
 
 

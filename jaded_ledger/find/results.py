@@ -134,13 +134,15 @@ IDENTITY = (CATALOGUE["address"], CATALOGUE["parcel-number"])
 """What tells a row's property, always shown."""
 
 
-def rows(parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page: int, phrases: Sequence[Asked] = ()) -> list[Row]:
-    """Return one page of the table, with the hits of the phrases that are looked for in remarks."""
+def rows(
+    parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page: int, phrases: Sequence[Asked] = (), size: int = PAGE
+) -> list[Row]:
+    """Return one page of the table, of so many rows, with the hits of the phrases that are looked for in remarks."""
     traits = [CATALOGUE[key] for key in columns]
     every = [*traits, *IDENTITY, *([CATALOGUE["remarks"]] if phrases else [])]
-    start = (page - 1) * PAGE
+    start = (page - 1) * size
     # A row has two hundred columns; sorting carries along what is read.
-    found = with_values_alone(in_order(parcels, sort, phrases), every)[start : start + PAGE]
+    found = with_values_alone(in_order(parcels, sort, phrases), every)[start : start + size]
     return [_row(facts, traits, at, phrases) for at, facts in enumerate(found, start=start + 1)]
 
 

@@ -18,6 +18,7 @@ from jaded_ledger.find.models import LongSearch
 from jaded_ledger.find.named_things import search_from, stored_text
 from jaded_ledger.find.sorting import known_sorts, sorts_text
 
+BY_OWNER = "owner"
 LONGEST = 1_500
 """The longest search, percent-encoded, that stands in an address itself."""
 LARGEST_PLACE = 100_000_000
@@ -28,6 +29,8 @@ LARGEST_PLACE = 100_000_000
 class SearchPage:
     """Where in Find somebody is. ``sort`` is the keys of traits, with commas between, ``-`` before one for largest first.
 
+    ``by`` is ``owner`` where the rows are owners, and blank where they are parcels.
+    ``origin`` is a word of another app's that goes along: where the search came from.
     Without ``columns`` the usual ones are shown, as many as fit: ``room`` is how wide the rows are in that window, in CSS pixels, and 0
     where it hasn't told. An address doesn't hold it.
     """
@@ -36,6 +39,8 @@ class SearchPage:
     columns: tuple[str, ...] | None = None
     sort: str = ""
     page: int = 1
+    by: str = ""
+    origin: str = ""
     room: int = 0
 
     def query(self, team: Team) -> dict[str, str]:
@@ -52,6 +57,10 @@ class SearchPage:
             found["columns"] = ",".join(self.columns)
         if self.sort:
             found["sort"] = self.sort
+        if self.by:
+            found["by"] = self.by
+        if self.origin:
+            found["from"] = self.origin
         if self.page > 1:
             found["page"] = str(self.page)
         return found
@@ -91,4 +100,5 @@ def search_page_of(query: QueryDict, team: Team) -> SearchPage:
     sort = sorts_text(known_sorts(query.get("sort", "")))
     page = min(whole_number(query.get("page")) or 1, LARGEST_PLACE)
     room = min(whole_number(query.get("room")) or 0, LARGEST_PLACE)
-    return SearchPage(search_from(search_text(query, team), team), columns, sort, page, room)
+    by = BY_OWNER if query.get("by") == BY_OWNER else ""
+    return SearchPage(search_from(search_text(query, team), team), columns, sort, page, by, query.get("from", "")[:40], room)

@@ -15,6 +15,7 @@ from jaded_ledger.find.column_sets import column_sets
 from jaded_ledger.find.faces import layout_of
 from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.results import PAGE
+from jaded_ledger.find.search_page import BY_OWNER
 from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.find.sorting import MOST, Sort, known_sorts, sorts_text
 from jaded_ledger.records.own_columns import traits_of
@@ -72,11 +73,13 @@ def sets_context(scope: Scope) -> dict[str, Any]:
 
 def table_context(answer: Answer) -> dict[str, Any]:
     """Return what the table's template needs beside the ledger's context."""
-    asked, shown = answer.asked, answer.rows
+    asked, shown = answer.asked, answer.rows or answer.owner_rows
     sorts, widths = known_sorts(asked.sort), layout_of(answer.scope.user).column_widths
     missing = [key for key in asked.search.traits() if key not in answer.columns and key not in ("address", "parcel-number")]
     return {
         "rows": shown,
+        "rows_there": answer.rows_there,
+        "is_by_owner": asked.by == BY_OWNER,
         "page": answer.page,
         "pages": answer.pages,
         "first": (answer.page - 1) * PAGE + 1,

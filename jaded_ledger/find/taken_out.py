@@ -9,7 +9,7 @@ from operator import or_
 
 from django.contrib.postgres.expressions import ArraySubquery
 from django.db import transaction
-from django.db.models import OuterRef, Q, QuerySet, TextField, Value
+from django.db.models import Case, Count, Func, OuterRef, Q, QuerySet, TextField, Value, When
 from django.db.models.expressions import BaseExpression
 from django.db.models.functions import Cast, Concat
 
@@ -60,8 +60,14 @@ def _condition(values: tuple[Asked, ...], scope: Scope) -> Q:
 
 
 def _names(scope: Scope) -> BaseExpression:
-    rows = TakenOutRow.objects.filter(taken_out__team=scope.team, parcel=OuterRef("pk")).order_by("taken_out")
-    return ArraySubquery(rows.annotate(name=Concat(Value("no. "), Cast("taken_out", TextField()), output_field=TextField())).values("name"))
+    number = Cast("pk", TextField())
+    several = Func("how_many", Value("FM9,999"), function="to_char", output_field=TextField())
+    name = Case(
+        When(how_many=1, then=Concat(Value("the one taken out by hand (no. "), number, Value(")"), output_field=TextField())),
+        default=Concat(Value("the "), several, Value(" taken out by hand (no. "), number, Value(")"), output_field=TextField()),
+    )
+    sets = TakenOut.objects.filter(team=scope.team, pk__in=TakenOutRow.objects.filter(parcel=OuterRef(OuterRef("pk"))).values("taken_out"))
+    return ArraySubquery(sets.order_by("pk").annotate(how_many=Count("rows")).annotate(name=name).values("name"))
 
 
 def _explain(parcel: Parcel, _: Findings, scope: Scope) -> Iterator[Entry]:

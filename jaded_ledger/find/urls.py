@@ -21,6 +21,7 @@ urlpatterns = [
     path("find/column-sets", column_views.column_sets, name="column-sets"),
     path("find/layout", views.layout, name="layout"),
     path("find/taken-out", line_views.taken_out, name="taken-out"),
+    path("find/owner", views.parcels_of_owner, name="parcels-of-owner"),
     path("find/totals", views.column_totals, name="totals"),
     path("find/chosen", views.chosen, name="chosen"),
     path("find/selection", views.keep_selection, name="keep-selection"),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from typing import Any
-from urllib.parse import urlencode
+from urllib.parse import quote, urlencode
 
 from django.db.models import Count
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
@@ -148,6 +148,20 @@ def chosen(request: HttpRequest) -> JsonResponse:
     except CriteriaError as error:
         return JsonResponse({"error": str(error)}, status=400)
     return JsonResponse(parcels.aggregate(owners=Count("owner", distinct=True)))
+
+
+@require_GET
+def parcels_of_owner(request: HttpRequest) -> HttpResponse:
+    """The matches of one owner, as rows beneath that owner's."""
+    scope = scope_of(request)
+    try:
+        answer = Answer(search_page_of(request.GET, scope.team), scope)
+        owner = whole_number(request.GET.get("owner"))
+        context = {"rows": answer.rows_of_owner(owner), "phrases": answer.phrases}
+    except CriteriaError as error:
+        return HttpResponse(str(error), status=400, content_type="text/plain")
+    state = answer.asked.query(scope.team)
+    return render(request, "find/_rows.html", context | {"state_query": urlencode(state, quote_via=quote), "beneath": owner or "none"})
 
 
 @require_POST

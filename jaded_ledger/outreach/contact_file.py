@@ -13,7 +13,8 @@ from jaded_ledger.accounts.roles import require_contacts
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
-from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
@@ -76,6 +77,8 @@ class FileLayout:
     a_column_a_list: bool = False
     bom: bool = False
     keys: bool = False
+    reading_case: bool = False
+    """Whether names and addresses recorded in capitals are written as people read them."""
 
     @property
     def traits(self) -> list[Trait]:
@@ -85,6 +88,11 @@ class FileLayout:
     def reads(self) -> set[str]:
         """What of a row's facts the contact columns read."""
         return {name for key in self.columns if key in CONTACT_COLUMNS for name in CONTACT_COLUMNS[key].reads}
+
+    def cased(self, key: str, value: Plain) -> Plain:
+        """Return a value in the case that the file has it in."""
+        is_name = key in CONTACT_COLUMNS or CATALOGUE[key].kind in (Kind.NAME, Kind.PLACE)
+        return in_reading_case(value) if self.reading_case and is_name and isinstance(value, str) else value
 
     def heading(self, key: str) -> str:
         if self.keys:
@@ -143,10 +151,11 @@ def lines(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> I
         beside.contacts = contacts_of(batch)
         on = _lists_of(batch, scope) if lists else {}
         for facts in batch:
-            cells = [
-                CONTACT_COLUMNS[key].value(facts, beside) if key in CONTACT_COLUMNS else value_of(facts, CATALOGUE[key])
+            values = (
+                (key, CONTACT_COLUMNS[key].value(facts, beside) if key in CONTACT_COLUMNS else value_of(facts, CATALOGUE[key]))
                 for key in layout.columns
-            ]
+            )
+            cells = [layout.cased(key, value) for key, value in values]
             marks = ["yes" if one.pk in on.get(facts.parcel_id, ()) else "no" for one in lists]
             yield writer.writerow([*map(cell, cells), *marks])
 

@@ -29,7 +29,7 @@ class LabelForm(forms.Form):
 
 
 class ContactFileForm(forms.Form):
-    """Which columns a file has, and whether it begins with a byte-order mark."""
+    """Which columns a file has, of which rows, and in which form."""
 
     columns = forms.MultipleChoiceField(
         choices=lambda: [
@@ -41,9 +41,11 @@ class ContactFileForm(forms.Form):
     bom = forms.BooleanField(required=False)
     one_per_owner = forms.BooleanField(required=False)
     a_column_a_list = forms.BooleanField(required=False)
+    reading_case = forms.BooleanField(required=False)
 
     @property
     def layout(self) -> FileLayout:
         """The file that is asked for, its columns in the order in which they were chosen."""
         asked = self.cleaned_data
-        return FileLayout(tuple(asked["columns"]), asked["one_per_owner"], asked["a_column_a_list"], bom=asked["bom"])
+        columns = tuple(asked["columns"])
+        return FileLayout(columns, asked["one_per_owner"], asked["a_column_a_list"], bom=asked["bom"], reading_case=asked["reading_case"])

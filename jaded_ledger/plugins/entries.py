@@ -41,6 +41,15 @@ class Face:
 
 
 @dataclass(frozen=True)
+class BeneathLedger:
+    """Something that stands beneath a search's ledger in Find: ``template`` finds ``context`` under ``about``, and what the page has."""
+
+    template: str
+    context: Mapping[str, Any]
+    order: int
+
+
+@dataclass(frozen=True)
 class SelectionAct:
     """Something that can be done with rows chosen in Find: a button at the foot of the results.
 

@@ -14,9 +14,10 @@ if TYPE_CHECKING:
     from datetime import date
 
     from jaded_ledger.accounts.scope import Scope
+    from jaded_ledger.find.answer import Answer
     from jaded_ledger.find.results import Mark
     from jaded_ledger.find.team_traits import TeamTrait
-    from jaded_ledger.plugins.entries import Due, Face, Happening, NavigationPlace, PropertySection, SelectionAct
+    from jaded_ledger.plugins.entries import BeneathLedger, Due, Face, Happening, NavigationPlace, PropertySection, SelectionAct
     from jaded_ledger.records.jobs import Waiting
     from jaded_ledger.records.models import Parcel
 
@@ -34,6 +35,11 @@ def pages() -> Mapping[str, str]:
 @hookspec
 def faces() -> Iterable[Face]:
     """Return ways to see the matches of a search in Find. Of several, the user turns from one to the other."""
+
+
+@hookspec
+def beneath_ledger(answer: Answer) -> Iterable[BeneathLedger]:
+    """Return what stands beneath the ledger of a search in Find, for its answer. It is asked with every edit, so it has to be quick."""
 
 
 @hookspec

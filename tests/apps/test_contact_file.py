@@ -39,6 +39,16 @@ class ContactFile(DemoTestCase):
         layout = FileLayout(columns, keys=True, **more)
         return list(csv.DictReader(io.StringIO("".join(lines(in_order(self.matches, ""), layout, self.scope)))))
 
+    def test_in_the_case_people_read(self) -> None:
+        keys = ("owner-name", "address", "city", "envelope-name", "mail-city", "mail-state", "mail-zip", "class", "parcel-number")
+        plain, read = self.written(*keys), self.written(*keys, reading_case=True)
+        for one, other in zip(plain, read, strict=True):
+            self.assertEqual({key: value.upper() for key, value in one.items()}, {key: value.upper() for key, value in other.items()})
+            self.assertEqual([one[key] for key in keys[5:]], [other[key] for key in keys[5:]])
+        # USPS Publication 28 has addresses in capitals; a person reads them otherwise.
+        self.assertTrue(all(row["address"].split(",")[0].isupper() for row in plain))
+        self.assertFalse(any(row["address"].split(",")[0].isupper() for row in read))
+
     def test_no_column_is_called_like_a_trait(self) -> None:
         self.assertEqual(CONTACT_COLUMNS.keys() & {trait.key for trait in CATALOGUE}, set())
         labels = Counter([column.label for column in CONTACT_COLUMNS.values()] + [trait.label for trait in CATALOGUE])

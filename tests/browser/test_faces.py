@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from contextlib import AbstractContextManager
+
 from playwright.sync_api import Page, expect
 
 from jaded_ledger.find.models import FindLayout
@@ -28,8 +30,12 @@ class Faces(BrowserCase):
         self.addCleanup(manager.unregister, plugin)
         self.addCleanup(lambda: FindLayout.objects.all().delete())
 
+    def kept(self, page: Page, what: str) -> AbstractContextManager[object]:
+        """Wait until something of the layout was kept; how much room there is then follows on its own."""
+        return page.expect_response(lambda response: response.url.endswith("/find/layout") and what in (response.request.post_data or ""))
+
     def turn(self, page: Page, face: str) -> None:
-        with page.expect_response("**/find/layout"):
+        with self.kept(page, "face"):
             page.locator(".face:visible").get_by_role("button", name=face).click()
         expect(page.locator(".face:visible [aria-current]")).to_have_text(face)
         expect(page.locator(".face:visible [aria-current]")).to_be_focused()
@@ -77,7 +83,7 @@ class Faces(BrowserCase):
         table_window.goto(page.url)
         self.turn(page, "Tally")
         page.focus("#splitter")
-        with page.expect_response("**/find/layout"):
+        with self.kept(page, "ledger_width"):
             page.keyboard.press("ArrowRight")
         page.reload()
         expect(page.locator("#face-tally")).to_be_visible()
@@ -88,10 +94,10 @@ class Faces(BrowserCase):
         table_window.keyboard.press("r")
         expect(table_window.locator("#edit-0")).to_contain_text("not")
         expect(table_window.locator(".pages")).to_contain_text(table_window.inner_text("#matches"))
-        with page.expect_response("**/find/layout"):
+        with self.kept(page, "ledger_width"):
             page.press("#splitter", "End")
         self.assertEqual(page.get_attribute("#splitter", "aria-valuenow"), "720")
-        with page.expect_response("**/find/layout"):
+        with self.kept(page, "ledger_width"):
             page.dblclick("#splitter")
         page.goto(f"{self.live_server_url}/?face=table")
         expect(page.locator("#face-table")).to_be_visible()

@@ -41,10 +41,11 @@ from jaded_ledger.find.balance import balance, count_owners
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.sorting import in_order
+from jaded_ledger.find.taken_out import line_without
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.outreach.labels import plan
-from jaded_ledger.records.models import County
+from jaded_ledger.records.models import County, Parcel
 from jaded_ledger.records.own_columns import traits_of
 from tests.demo import DemoTestCase
 from tests.reference import brute
@@ -58,6 +59,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
     @classmethod
     def setUpTestData(cls) -> None:
         super().setUpTestData()
+        cls.take_some_out()
         cls.traits = traits_of(County.objects.all())
         cls.all = brute.parcels(cls.traits, cls.scope)
         cls.by_number = {(parcel["county"], parcel["parcel-number"]): parcel for parcel in cls.all}
@@ -65,6 +67,13 @@ class BruteForce(HypothesisCase, DemoTestCase):
         for trait in cls.traits:
             known = [value for parcel in cls.all if (value := parcel[trait.key]) is not None]
             cls.seen[trait.key] = [value for value in known if not (trait.has_none and value in (NONE, ()))]
+
+    @classmethod
+    def take_some_out(cls) -> None:
+        """Take rows out by hand as a user would: one of them, and then more."""
+        parcel_ids = list(Parcel.objects.filter(county__name="Tamarack").order_by("pk").values_list("pk", flat=True)[:31])
+        one = line_without(cls.scope, None, parcel_ids[:1])
+        line_without(cls.scope, one, parcel_ids)
 
     def value(self, draw: st.DrawFn, trait: Trait):
         """Draw something to ask for that some parcel has, or nearly."""

@@ -7,10 +7,22 @@ let focusWanted = null;
 let actedOn = null;
 let movedTo = null;
 
+let meantFor = null;
+
+/** Have the answer to what is about to be sent give the focus to an element, which may be another one by then. */
+export function focusAfter(selector) {
+  meantFor = selector;
+}
+
 const sentence = (line) => $(".sentence", line)?.textContent;
 
 document.addEventListener("submit", (event) => {
-  if (!isOf(event.target, "act", "edit")) return;
+  const meant = meantFor;
+  meantFor = null;
+  if (meant || !isOf(event.target, "act", "edit")) {
+    focusWanted = meant ?? focusWanted;
+    return;
+  }
   const value = event.submitter?.value ?? "";
   actedOn = event.submitter?.closest(".line") ?? null;
   const number = value.match(/^(strike|apply|unknowns|turn|ask|copy|up|down|join):(\d+)$/);

@@ -1,5 +1,6 @@
 // Find: the table's columns: sorted by, moved, made wider and taken away, by mouse and by keyboard; and how much room they have.
 import { $, all } from "../web/dom.js";
+import { focusAfter } from "./after_answer.js";
 import { keepLayout } from "./faces.js";
 import { act } from "./pending_acts.js";
 
@@ -14,8 +15,8 @@ document.adoptedStyleSheets.push(widths);
 function showWidths() {
   const rules = headings().map((heading) => {
     const { width } = heading.dataset;
-    const place = heading.cellIndex + 1;
-    return width ? `.rows tr > :nth-child(${place}) { min-width: ${width}px; max-width: ${width}px; overflow: hidden; text-overflow: ellipsis; }` : "";
+    const column = heading.cellIndex + 1;
+    return width ? `.rows tr > :nth-child(${column}) { min-width: ${width}px; max-width: ${width}px; overflow: hidden; text-overflow: ellipsis; }` : "";
   });
   widths.replaceSync(rules.join("\n"));
 }
@@ -54,7 +55,28 @@ document.addEventListener("dblclick", (event) => {
   keepSoon(heading);
 });
 
-// Moved by its heading ------------------------------------------------------------------------------
+// Moved, by its heading or by keyboard: shown at once, so that the next key finds it where it is ------
+
+const buttonOf = (key) => `.rows thead [data-column="${CSS.escape(key)}"] button`;
+
+function place(heading, before) {
+  const key = heading.dataset.column;
+  const from = heading.cellIndex;
+  const to = before?.cellIndex ?? heading.parentElement.cells.length;
+  const { length } = heading.parentElement.cells;
+  const hadFocus = heading.contains(document.activeElement);
+  for (const row of $(".rows").rows) {
+    if (row.cells.length === length) row.insertBefore(row.cells[from], row.cells[to] ?? null);
+  }
+  if (hadFocus) {
+    $("button", heading).focus();
+    focusAfter(buttonOf(key));
+  }
+  showWidths();
+  act(`place:${key}:${before?.dataset.column ?? "end"}`);
+}
+
+// Dragged ------------------------------------------------------------------------------
 
 let dragged = null;
 
@@ -75,8 +97,7 @@ document.addEventListener("drop", (event) => {
   event.preventDefault();
   const every = headings();
   // Dragged to the right it comes behind the one that it is dropped on.
-  const before = every.indexOf(dragged) < every.indexOf(over) ? every[every.indexOf(over) + 1] : over;
-  act(`place:${dragged.dataset.column}:${before?.dataset.column ?? "end"}`);
+  place(dragged, every.indexOf(dragged) < every.indexOf(over) ? every[every.indexOf(over) + 1] : over);
 });
 document.addEventListener("dragend", () => {
   for (const heading of all(".drop-here")) heading.classList.remove("drop-here");
@@ -85,27 +106,28 @@ document.addEventListener("dragend", () => {
 
 // By keyboard, on a heading ---------------------------------------------------------------------------
 
-let wanted = null;
-
 document.addEventListener("keydown", (event) => {
   const heading = event.target.closest?.(".rows thead [data-column]");
   if (!heading) return;
   const every = headings();
-  const place = every.indexOf(heading);
+  const at = every.indexOf(heading);
   const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
   const key = heading.dataset.column;
   if (event.key === "Delete") {
-    wanted = every[place + 1]?.dataset.column ?? every[place - 1]?.dataset.column ?? null;
+    const next = every[at + 1] ?? every[at - 1];
+    if (next) {
+      $("button", next).focus();
+      focusAfter(buttonOf(next.dataset.column));
+    }
     act(`hide:${key}`);
   } else if (step && event.altKey && event.shiftKey) {
     widen(heading, heading.getBoundingClientRect().width + step * STEP);
     keepSoon(heading);
   } else if (step && event.altKey) {
-    if (!every[place + step]) return;
-    wanted = key;
-    act(`place:${key}:${every[place + (step > 0 ? 2 : -1)]?.dataset.column ?? "end"}`);
+    if (!every[at + step]) return;
+    place(heading, every[at + (step > 0 ? 2 : -1)]);
   } else if (step) {
-    $("button", every[place + step] ?? heading).focus();
+    $("button", every[at + step] ?? heading).focus();
   } else {
     return;
   }
@@ -118,7 +140,8 @@ document.addEventListener("click", (event) => {
   const button = event.target.closest?.("button[data-also]");
   if (!button) return;
   if (event.shiftKey) button.value = button.dataset.also;
-  wanted = button.closest("th").dataset.column ?? null;
+  const { column } = button.closest("th").dataset;
+  if (column) focusAfter(buttonOf(column));
 }, true);
 
 // As many columns as there is room for ----------------------------------------------------------------
@@ -133,7 +156,7 @@ const isUsual = () => !new URLSearchParams($("#search").dataset.state).has("colu
 let told = room();
 
 function tellRoom() {
-  if (Math.abs(room() - told) < 40) return;
+  if (Math.abs(room() - told) < 8) return;
   told = room();
   keepLayout({ room: told });
   const face = $("#face-table");
@@ -158,7 +181,5 @@ if (Number($("#faces").dataset.room) !== room()) {
 document.addEventListener("find:search", (event) => {
   if (event.target.id !== "face-table") return;
   showWidths();
-  if (wanted) $(`.rows thead [data-column="${CSS.escape(wanted)}"] button`)?.focus();
-  wanted = null;
 });
 showWidths();

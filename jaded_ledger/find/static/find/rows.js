@@ -1,5 +1,6 @@
 // Find: the way to a property and back, and the selection that outlives a page of rows.
 import { $, all } from "../web/dom.js";
+import { focusAfter } from "./after_answer.js";
 import { act } from "./pending_acts.js";
 
 // From the rows to a property and back --------------------------------------------------------
@@ -25,6 +26,26 @@ function returnToRow() {
 }
 
 returnToRow();
+
+// An owner's row opens to the parcels beneath, and closes over them.
+document.addEventListener("htmx:beforeRequest", (event) => {
+  const opener = event.target.closest?.(".opens-owner");
+  if (opener?.ariaExpanded !== "true") return;
+  event.preventDefault();
+  let row = opener.closest("tr").nextElementSibling;
+  while (row && !row.matches(".of-owner")) {
+    const next = row.nextElementSibling;
+    row.remove();
+    row = next;
+  }
+  opener.ariaExpanded = "false";
+});
+document.addEventListener("htmx:afterRequest", (event) => {
+  const opener = event.target.closest?.(".opens-owner");
+  if (!opener || !event.detail.successful) return;
+  opener.ariaExpanded = "true";
+  showSelection();
+});
 
 // The selection ----------------------------------------------------------------------------------
 
@@ -55,6 +76,9 @@ async function countOwners() {
   if (place) place.textContent = `of ${owners.toLocaleString("en-US")} ${owners === 1 ? "owner" : "owners"}`;
 }
 
+// A row of the table is a parcel, or an owner with several.
+const idsOf = (row) => (row.dataset.parcels ?? row.dataset.parcel).split(",").map(Number);
+
 function showSelection() {
   const form = $("#selection");
   if (!form) return;
@@ -62,9 +86,11 @@ function showSelection() {
   const chosen = selection();
   const ids = new Set(chosen.ids);
   for (const row of all(".rows tbody tr")) {
-    const is = chosen.all !== ids.has(Number(row.dataset.parcel));
+    const held = idsOf(row).filter((id) => chosen.all !== ids.has(id)).length;
+    const is = held === idsOf(row).length;
     row.classList.toggle("sel", is);
     $("input", row).checked = is;
+    $("input", row).indeterminate = !is && held > 0;
   }
   const ticks = all(".rows tbody input");
   const header = $("#tick-page");
@@ -92,9 +118,9 @@ function showSelection() {
 function choose(rows, on) {
   const chosen = selection();
   const ids = new Set(chosen.ids);
-  for (const row of rows) {
-    if (on !== chosen.all) ids.add(Number(row.dataset.parcel));
-    else ids.delete(Number(row.dataset.parcel));
+  for (const id of rows.flatMap(idsOf)) {
+    if (on !== chosen.all) ids.add(id);
+    else ids.delete(id);
   }
   keep({ all: chosen.all, ids: [...ids] });
 }
@@ -109,6 +135,7 @@ document.addEventListener("click", (event) => {
   if (event.target.closest("[data-takes-out]")) {
     const { ids } = selection();
     keep({ all: false, ids: [] });
+    focusAfter("#tick-page");
     act(`take-out:${ids.join(",")}`);
   }
   if (what === "all") keep({ all: true, ids: [] });

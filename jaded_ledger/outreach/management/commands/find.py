@@ -46,6 +46,7 @@ class Command(BaseCommand):
         parser.add_argument("--sort", default="", metavar="KEY,KEY,…", help="traits to sort by, --sort=-KEY for largest first")
         parser.add_argument("--one-per-owner", action="store_true", help="one row of the file for each owner, not for each parcel")
         parser.add_argument("--column-per-list", action="store_true", help="a column of yes and no for each of the team's lists")
+        parser.add_argument("--reading-case", action="store_true", help="names and addresses in the case people read, not in capitals")
         parser.add_argument("--bom", action="store_true", help="begin the file with a byte-order mark")
         parser.add_argument("--format", choices=("text", "json"), default="text")
 
@@ -62,6 +63,7 @@ class Command(BaseCommand):
         if options["csv"]:
             layout = FileLayout(
                 columns or contact_file.DEFAULT_COLUMNS, options["one_per_owner"], options["column_per_list"], bom=options["bom"],
+                reading_case=options["reading_case"],
                 keys=columns is not None,
             )  # fmt: skip
             self._write_file(answer, layout, options["csv"])

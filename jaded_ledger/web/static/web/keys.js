@@ -8,7 +8,8 @@ document.addEventListener("click", (event) => {
 document.addEventListener("keydown", (event) => {
   if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
   if (!("singleKeys" in document.body.dataset)) return;
-  if (event.target.closest("input, textarea, select, dialog")) return;
+  // A box that chooses a row takes no text: the next key is meant for the page.
+  if (event.target.closest("input, textarea, select, dialog") && !event.target.matches(".rows [type=checkbox]")) return;
   if (event.key === "?") {
     event.preventDefault();
     document.getElementById("keys")?.showModal();
