@@ -6,6 +6,7 @@ urlpatterns = [
     path("charts/", include("jaded_ledger.charts.urls")),
     path("property/", include("jaded_ledger.properties.urls")),
     path("lists/", include("jaded_ledger.lists.urls")),
+    path("searches/", include("jaded_ledger.searches.urls")),
     path("outreach/", include("jaded_ledger.outreach.urls")),
     path("records/", include("jaded_ledger.intake.urls")),
     path("", include("jaded_ledger.accounts.urls")),

@@ -8,13 +8,12 @@ from types import MappingProxyType
 from typing import Any
 from urllib.parse import quote, urlencode
 
-from jaded_ledger.core.criteria.asking import questions
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import value_phrase
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Members, Search, Value
 from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
-from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.asked_values import asked_values
 from jaded_ledger.find.balance import LineBalance
 from jaded_ledger.find.fill import mostly_blank
 from jaded_ledger.find.taken_out import is_taken_out
@@ -56,22 +55,6 @@ class LedgerLine:
         """The line as one phrase, for buttons that act on it."""
         sentence = " or ".join(f"{part.label} {part.phrase}" for part in self.parts)
         return f"any of {sentence}" if self.is_group else sentence
-
-
-_EXAMPLES = {
-    Kind.NUMBER: "3.. or 2..4",
-    Kind.MONEY: "..250k",
-    Kind.PERCENT: "60..",
-    Kind.DATE: "more than 5 years ago",
-    Kind.FLAG: "yes or no",
-    Kind.PARCEL_NUMBER: "12-034-*",
-}
-
-
-def _asked(criterion: Criterion) -> tuple[Trait, str]:
-    """Return a trait that is asked for, and what an answer looks like."""
-    trait = CATALOGUE[criterion.trait]
-    return trait, ", ".join(choice.key for choice in trait.choices[:4]) if trait.choices else _EXAMPLES.get(trait.kind, "")
 
 
 def _part(criterion: Criterion) -> Part:
@@ -134,7 +117,7 @@ def ledger_context(answer: Answer) -> dict[str, Any]:
         "state": state,
         "state_query": urlencode(state, quote_via=quote),
         "facts_version": facts_version(),
-        "asked": [_asked(question.criterion) for question in questions(search) if question.waits],
+        "asked": asked_values(answer),
     }
     try:
         counties = answer.counties

@@ -69,6 +69,11 @@ class SearchPage:
         query = urlencode(self.query(team), quote_via=quote)
         return f"{reverse('find:find')}?{query}" if query else reverse("find:find")
 
+    @property
+    def asks_nothing(self) -> bool:
+        """Whether nothing is asked yet, neither a search nor its rows: an empty Find."""
+        return replace(self, room=0) == SearchPage(Search())
+
     def with_search(self, search: Search) -> SearchPage:
         """Return the place with another search, from its first page."""
         return replace(self, search=search, page=1)

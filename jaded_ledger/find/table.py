@@ -9,15 +9,18 @@ from typing import Any
 from jaded_ledger.accounts.roles import may_change
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.traits import Section, Trait
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.column_sets import column_sets
 from jaded_ledger.find.faces import layout_of
 from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.results import PAGE
-from jaded_ledger.find.search_page import BY_OWNER
+from jaded_ledger.find.search_page import BY_OWNER, SearchPage
 from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.find.sorting import MOST, Sort, known_sorts, sorts_text
+from jaded_ledger.plugins import hooks, in_order
+from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
 
 
@@ -71,8 +74,15 @@ def sets_context(scope: Scope) -> dict[str, Any]:
     return {"column_sets": column_sets(scope), "may_change": may_change(scope)}
 
 
+def _by_county(answer: Answer) -> list[tuple[County, str]]:
+    """Return the counties there are, each with the address of a search of it alone."""
+    return [(one, SearchPage(Search((one.name,))).address(answer.scope.team)) for one in answer.counties]
+
+
 def table_context(answer: Answer) -> dict[str, Any]:
-    """Return what the table's template needs beside the ledger's context."""
+    """Return what the table's template needs beside the ledger's context; of an empty Find what it offers in the place of rows."""
+    if answer.asked.asks_nothing and answer.balance.opening:
+        return {"offers": in_order(hooks.first_visit(scope=answer.scope)), "by_county": _by_county(answer)}
     asked, shown = answer.asked, answer.rows or answer.owner_rows
     sorts, widths = known_sorts(asked.sort), layout_of(answer.scope.user).column_widths
     missing = [key for key in asked.search.traits() if key not in answer.columns and key not in ("address", "parcel-number")]

@@ -31,6 +31,7 @@ from jaded_ledger.lists.messages import ListError, say_done, sentence_of
 from jaded_ledger.lists.models import Activity, Membership, ParcelList
 from jaded_ledger.lists.owners_with_several import owners_with_several
 from jaded_ledger.lists.staleness import stale_memberships
+from jaded_ledger.plugins import hooks, in_order
 
 SHOWN = 50
 STALE = "stale"
@@ -138,6 +139,7 @@ def one_list(request: HttpRequest, pk: int) -> HttpResponse:
             scope.team.pk, f"repeated:{which.pk}", lambda: owners_with_several(parcels(scope).filter(parcel__in=rows.values("parcel")))
         ),
         "find": SearchPage(search).address(scope.team),
+        "parts": in_order(hooks.about_list(which=which, scope=scope)),
         "find_stale": SearchPage(stale_on(which.name)).address(scope.team),
     }
     return render(request, "lists/list.html", context, status=400 if error or (form.is_bound and not form.is_valid()) else 200)

@@ -41,8 +41,8 @@ class Face:
 
 
 @dataclass(frozen=True)
-class BeneathLedger:
-    """Something that stands beneath a search's ledger in Find: ``template`` finds ``context`` under ``about``, and what the page has."""
+class PagePart:
+    """Something that an app adds to a page of another: ``template`` finds ``context`` under ``about``, and what the page has."""
 
     template: str
     context: Mapping[str, Any]

@@ -17,7 +17,8 @@ if TYPE_CHECKING:
     from jaded_ledger.find.answer import Answer
     from jaded_ledger.find.results import Mark
     from jaded_ledger.find.team_traits import TeamTrait
-    from jaded_ledger.plugins.entries import BeneathLedger, Due, Face, Happening, NavigationPlace, PropertySection, SelectionAct
+    from jaded_ledger.lists.models import ParcelList
+    from jaded_ledger.plugins.entries import Due, Face, Happening, NavigationPlace, PagePart, PropertySection, SelectionAct
     from jaded_ledger.records.jobs import Waiting
     from jaded_ledger.records.models import Parcel
 
@@ -38,8 +39,18 @@ def faces() -> Iterable[Face]:
 
 
 @hookspec
-def beneath_ledger(answer: Answer) -> Iterable[BeneathLedger]:
+def beneath_ledger(answer: Answer) -> Iterable[PagePart]:
     """Return what stands beneath the ledger of a search in Find, for its answer. It is asked with every edit, so it has to be quick."""
+
+
+@hookspec
+def first_visit(scope: Scope) -> Iterable[PagePart]:
+    """Return what Find offers, in the place of rows, to somebody who has asked nothing yet."""
+
+
+@hookspec
+def proposed_answers(answer: Answer) -> Mapping[tuple[int, int], str]:
+    """Return the values, as they are typed, that are proposed for what a search asks: by its line and which member of it asks."""
 
 
 @hookspec
@@ -60,6 +71,11 @@ def team_traits() -> Iterable[TeamTrait]:
 @hookspec
 def property_sections() -> Iterable[PropertySection]:
     """Return sections of a property's page that are not recorded rows."""
+
+
+@hookspec
+def about_list(which: ParcelList, scope: Scope) -> Iterable[PagePart]:
+    """Return what the app has to say of a list: it stands above its rows, on its own page."""
 
 
 @hookspec

@@ -364,7 +364,7 @@ class Questions(FindCase):
     def test_on_the_page(self) -> None:
         page = self.client.get("/", {"q": "beds: ask\n~ units: ask\nclass: ask duplex"})
         self.assertContains(page, "This search asks")
-        self.assertEqual([trait.key for trait, _ in page.context["asked"]], ["beds"])
+        self.assertEqual([one.trait.key for one in page.context["asked"]], ["beds"])
         self.assertEqual(
             self.pushed(q="beds: ask\nclass: ask", do="answer:", answer=["3..", ""]), "/?q=beds%3A%20ask%203..%0Aclass%3A%20ask"
         )

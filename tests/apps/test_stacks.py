@@ -382,7 +382,7 @@ class Shown(StackCase):
         self.assertTrue(any(mark.is_stale for mark in row.marks))
         self.assertContains(page, "passed to somebody else since")
         services.add(self.scope, services.make_list(self.scope, "<b>bold</b> move"), [row.parcel_id])
-        self.assertContains(self.client.get(f"/?q={page.context['text']}"), ">&lt;M</abbr>")
+        self.assertContains(self.client.get("/", {"q": page.context["text"]}), ">&lt;M</abbr>")
         # Another team's rows show nothing of it.
         other = self.other_team()
         self.client.force_login(other, backend="django.contrib.auth.backends.ModelBackend")

@@ -100,7 +100,7 @@ class Sets(DemoTestCase):
         self.assertContains(said, "&lt;b&gt;Mine&lt;/b&gt;")
         self.assertContains(said, "2 columns")
         kept = column_sets(Scope(self.scope.team, self.user, self.scope.today)).get()
-        self.assertContains(self.client.get("/"), 'data-column="units"')
+        self.assertContains(self.client.get("/", {"q": "beds: 2.."}), 'data-column="units"')
         gone = self.client.post(address, {"remove": str(kept.pk)})
         self.assertContains(gone, "is removed")
         back = self.client.post(address, {"put_back": "1", "its_name": kept.name, "its_columns": "beds,units", "its_default": "1"})

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Search
-from jaded_ledger.core.criteria.text import CriteriaError, parse_line
+from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
 
 
 @dataclass(frozen=True)
@@ -31,14 +31,31 @@ def questions(search: Search) -> Iterator[Question]:
                 yield Question(number, member, criterion)
 
 
-def answered(search: Search, question: Question, value: str) -> Search:
-    """Return the search with a value, as it is typed in the text form, for a question. Raises CriteriaError."""
-    criterion = replace(parse_line(f"{question.criterion.trait}: {value}"), ask=True)
+def _put(search: Search, question: Question, criterion: Criterion) -> Search:
     line = search.lines[question.line]
     if isinstance(line, AnyOf):
         members = (*line.criteria[: question.member], criterion, *line.criteria[question.member + 1 :])
         return search.with_line_at(question.line, replace(line, criteria=members))
     return search.with_line_at(question.line, criterion)
+
+
+def answered(search: Search, question: Question, value: str) -> Search:
+    """Return the search with a value, as it is typed in the text form, for a question. Raises CriteriaError."""
+    return _put(search, question, replace(parse_line(f"{question.criterion.trait}: {value}"), ask=True))
+
+
+def unanswered(search: Search, *, but: Collection[str] = ()) -> Search:
+    """Return the search with all that it asks still to be asked, as it is when it is opened; ``but`` are traits that keep their answer."""
+    for question in questions(search):
+        if question.criterion.trait in but:
+            continue
+        search = _put(search, question, Criterion(question.criterion.trait, ask=True))
+    return search
+
+
+def answer_text(question: Question) -> str:
+    """Return the value that a question has, as it is typed; blank where it waits for one."""
+    return "" if question.waits else line_text(replace(question.criterion, ask=False)).partition(": ")[2]
 
 
 def with_answers(search: Search, answers: Sequence[tuple[str, str]]) -> Search:

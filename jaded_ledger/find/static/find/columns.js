@@ -1,7 +1,7 @@
 // Find: the table's columns: sorted by, moved, made wider and taken away, by mouse and by keyboard; and how much room they have.
 import { $, all } from "../web/dom.js";
 import { focusAfter } from "./after_answer.js";
-import { keepLayout } from "./faces.js";
+import { keepLayout, redraw } from "./faces.js";
 import { act } from "./pending_acts.js";
 
 const STEP = 16;
@@ -159,11 +159,7 @@ function tellRoom() {
   if (Math.abs(room() - told) < 8) return;
   told = room();
   keepLayout({ room: told });
-  const face = $("#face-table");
-  if (!face || !isUsual()) return;
-  htmx.ajax("GET", `${$("#faces").dataset.address}?${$("#search").dataset.state}`, {
-    target: face, swap: "outerHTML", source: "#search", values: { face: "table" },
-  });
+  if ($("#face-table") && isUsual()) redraw("table");
 }
 
 let telling;

@@ -38,6 +38,19 @@ export function keepLayout(values) {
   htmx.ajax("POST", faces.dataset.layout, { source: faces, swap: "none", values });
 }
 
+/** Draw a face that is in the page anew, of the same search. */
+export async function redraw(key) {
+  const address = `${faces.dataset.address}?${$("#search").dataset.state}`;
+  const before = stamp(asked());
+  await htmx.ajax("GET", address, { target: sectionOf(key), swap: "outerHTML", source: "#search", values: { face: key } });
+  if (stamp(asked()) !== before) {
+    redraw(key);
+    return;
+  }
+  show(shown);
+  tell(sectionOf(key));
+}
+
 async function turnTo(key) {
   const hadFocus = Boolean(document.activeElement?.closest("[data-turns-to]"));
   keepLayout({ face: key });

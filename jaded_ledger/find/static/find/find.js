@@ -11,3 +11,4 @@ import "./columns.js";
 import "./totals.js";
 import "./faces.js";
 import "./splitter.js";
+import "./guide.js";

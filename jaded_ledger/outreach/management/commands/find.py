@@ -8,11 +8,13 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.template.defaultfilters import pluralize
 
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import AnyOf, Line
 from jaded_ledger.core.criteria.text import CriteriaError, line_text
 from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.named_things import stored_text
+from jaded_ledger.find.results import rows
 from jaded_ledger.find.sorting import sorts_from, sorts_text
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.contact_file import FileLayout
@@ -41,6 +43,7 @@ class Command(BaseCommand):
         add_arguments(parser)
         parser.add_argument("--count", action="store_true", help="how many parcels match, of how many owners")
         parser.add_argument("--balance", action="store_true", help="the running balance, line by line")
+        parser.add_argument("--as-table", action="store_true", help="the rows, with the search’s columns")
         parser.add_argument("--csv", metavar="FILE", help="write the matches to a file (- for standard output)")
         parser.add_argument("--columns", metavar="KEY,KEY,…", help="traits and contact columns of the file; its header has the keys")
         parser.add_argument("--sort", default="", metavar="KEY,KEY,…", help="traits to sort by, --sort=-KEY for largest first")
@@ -50,7 +53,7 @@ class Command(BaseCommand):
         parser.add_argument("--bom", action="store_true", help="begin the file with a byte-order mark")
         parser.add_argument("--format", choices=("text", "json"), default="text")
 
-    def handle(self, *args: Any, criteria: str, ask: list[str], team: str | None, **options: Any) -> None:
+    def handle(self, *args: Any, criteria: str, saved: str | None, ask: list[str], team: str | None, **options: Any) -> None:
         try:
             columns = contact_file.columns_from(options["columns"]) if options["columns"] is not None else None
             sort = sorts_text(sorts_from(options["sort"]))
@@ -58,7 +61,7 @@ class Command(BaseCommand):
             raise CommandError(str(error), returncode=2) from error
         if columns == ():
             raise CommandError("--columns names no trait", returncode=2)
-        answer = answer_from(criteria, ask, team, columns=contact_file.DEFAULT_COLUMNS, sort=sort)
+        answer = answer_from(criteria, ask, team, saved=saved, sort=sort)
         as_json = options["format"] == "json"
         if options["csv"]:
             layout = FileLayout(
@@ -69,7 +72,9 @@ class Command(BaseCommand):
             self._write_file(answer, layout, options["csv"])
         if options["balance"]:
             self._show_balance(answer, as_json)
-        if options["count"] or not (options["csv"] or options["balance"]):
+        if options["as_table"]:
+            self._show_rows(answer, as_json)
+        if options["count"] or not (options["csv"] or options["balance"] or options["as_table"]):
             self._show_count(answer, as_json)
 
     def _write_file(self, answer: Answer, layout: FileLayout, path: str) -> None:
@@ -87,6 +92,22 @@ class Command(BaseCommand):
                 handle.writelines(rows)
         except OSError as error:
             raise CommandError(f"{path} can't be written: {error.strerror}", returncode=2) from error
+
+    def _show_rows(self, answer: Answer, as_json: bool) -> None:
+        found = rows(answer.matches, answer.columns, answer.asked.sort, 1, size=answer.balance.matches)
+        if as_json:
+            told = [{"address": row.address, "number": row.number} | {cell.trait: cell.text for cell in row.cells} for row in found]
+            self.stdout.write(json.dumps(told, ensure_ascii=False))
+            return
+        heads = ("property", "number", *(CATALOGUE[key].label for key in answer.columns))
+        table = [(row.address, row.number, *(cell.text for cell in row.cells)) for row in found]
+        figures = (False, False, *(CATALOGUE[key].is_figure for key in answer.columns))
+        widths = [max(map(len, column)) for column in zip(heads, *table, strict=True)]
+        for line in (heads, *table):
+            cells = [
+                text.rjust(width) if is_figure else text.ljust(width) for text, width, is_figure in zip(line, widths, figures, strict=True)
+            ]
+            self.stdout.write("  ".join(cells).rstrip())
 
     def _show_count(self, answer: Answer, as_json: bool) -> None:
         parcels, owners = answer.matches.count(), answer.owners

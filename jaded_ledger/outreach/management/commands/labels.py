@@ -31,11 +31,11 @@ class Command(BaseCommand):
         )
         parser.add_argument("--out", required=True, type=Path, metavar="FILE", help="the PDF to write")
 
-    def handle(self, *args: Any, criteria: str, ask: list[str], team: str | None, out: Path, **options: Any) -> None:
+    def handle(self, *args: Any, criteria: str, saved: str | None, ask: list[str], team: str | None, out: Path, **options: Any) -> None:
         sheet = SHEETS[options["sheet"]]
         if not 1 <= options["start"] <= sheet.count:
             raise CommandError(f"--start {options['start']}: {sheet.name} has labels 1 to {sheet.count}", returncode=2)
-        answer = answer_from(criteria, ask, team)
+        answer = answer_from(criteria, ask, team, saved=saved)
         search, scope = answer.asked.search, answer.scope
         stale = {} if options["stale"] else stale_on(search, scope)
         run = plan(answer.matches, Addressing(options["to"]), sheet, options["start"], stale)
