@@ -17,9 +17,9 @@ from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.column_sets import columns_of_set
 from jaded_ledger.find.columns import moved, shown_columns
 from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.rows_by_hand import is_taken_out, line_keeping, line_without
 from jaded_ledger.find.search_page import SearchPage, columns_of, search_page_of
 from jaded_ledger.find.suggestions import first_offered
-from jaded_ledger.find.taken_out import is_taken_out, line_without
 from jaded_ledger.find.unrecorded_names import check_names
 
 _MOST_ACTS = 100
@@ -69,6 +69,8 @@ class EditedPage:
                 self._take(argument)
             case "take-out" | "put-back":
                 self._by_hand(verb, argument)
+            case "keep" | "no-longer-keep":
+                self._keep_by_hand(verb, argument, query)
             case "text":
                 self.lines = Lines(parse(query.get("text", "")))
             case _ if verb in VERBS:
@@ -138,6 +140,13 @@ class EditedPage:
         else:
             changed = line_without(self._scope, line, (), rows) if line else None
         self.lines.put_in_place_of(is_taken_out, changed)
+
+    def _keep_by_hand(self, verb: str, argument: str, query: QueryDict) -> None:
+        """Keep a row that a line takes off, ``line:parcel``, with the reason that was typed, otherwise how it fails; or no longer."""
+        number, _, ids = argument.partition(":")
+        rows = [pk for part in ids.split(",") if (pk := whole_number(part)) is not None]
+        more = {pk: query.get(f"reason-{pk}") or query.get(f"told-{pk}", "") for pk in rows} if verb == "keep" else {}
+        self.lines.put(number, line_keeping(self._scope, self.lines.line(number), more, () if more else rows))
 
     def _is_value(self, typed: str) -> bool:
         """Add the criterion of the trait that was taken before, where what was typed is its value."""

@@ -68,7 +68,7 @@ def histogram(parcels: QuerySet[ParcelFacts], trait: Trait, criterion: Criterion
     spread = spread_of(parcels, trait)
     if spread is None:
         return None
-    taken_in = _taken_in(criterion, today)
+    taken_in = ranges_of(criterion, today)
     return Histogram(trait, tuple(_bars(spread, taken_in)), spread.known, value_told(trait, spread.least), value_told(trait, spread.most))
 
 
@@ -91,7 +91,7 @@ def _bars(spread: Spread, taken_in: Sequence[tuple[Any, Any]]) -> list[Bar]:
     return bars
 
 
-def _taken_in(criterion: Criterion | None, today: date) -> list[tuple[Any, Any]]:
+def ranges_of(criterion: Criterion | None, today: date) -> list[tuple[Any, Any]]:
     """Return from where to where the values go that a criterion takes in; None for an open end."""
     found: list[tuple[Any, Any]] = []
     for value in (criterion.accepts or criterion.refuses) if criterion else ():

@@ -9,14 +9,14 @@ from typing import Any
 from urllib.parse import quote, urlencode
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.display import value_phrase
+from jaded_ledger.core.criteria.display import line_phrase, value_phrase
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Members, Search, Value
 from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.asked_values import asked_values
 from jaded_ledger.find.balance import LineBalance
 from jaded_ledger.find.fill import mostly_blank
-from jaded_ledger.find.taken_out import is_taken_out
+from jaded_ledger.find.rows_by_hand import is_by_hand
 from jaded_ledger.records.models import County, earliest_days
 from jaded_ledger.records.versions import facts_version
 
@@ -44,17 +44,13 @@ class LedgerLine:
     is_refused: bool
     asks: bool
     is_by_hand: bool
-    """Whether it leaves out rows that were taken out by hand."""
+    """Whether it leaves out, or keeps, rows by hand."""
     figures: LineBalance | None
     waits: bool
     blank: str
     """In which of the chosen counties its traits are mostly not known, in words."""
-
-    @property
-    def reads(self) -> str:
-        """The line as one phrase, for buttons that act on it."""
-        sentence = " or ".join(f"{part.label} {part.phrase}" for part in self.parts)
-        return f"any of {sentence}" if self.is_group else sentence
+    reads: str
+    """The line as one phrase, for buttons that act on it."""
 
 
 def _part(criterion: Criterion) -> Part:
@@ -91,10 +87,11 @@ def _line(place: int, line: Line, figures: LineBalance | None, blanks: Mapping[s
         isinstance(line, Criterion) and not line.unknown,
         isinstance(line, Criterion) and bool(line.refuses) and not line.accepts,
         any(member.ask for member in line.members()),
-        is_taken_out(line),
+        is_by_hand(line),
         figures,
         not line.struck and not line.is_applied,
         "" if line.struck else _blank(line, blanks),
+        line_phrase(line),
     )
 
 

@@ -10,10 +10,12 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.display import line_phrase
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.find.by_a_hair import SHOWN, near_misses, near_misses_of_all
 from jaded_ledger.find.compiler import compile, compiled_or_opening
 from jaded_ledger.find.editor_fields import criterion_from, in_place_of
 from jaded_ledger.find.edits import EditedPage, edited_page_of
@@ -22,7 +24,7 @@ from jaded_ledger.find.histogram import histogram
 from jaded_ledger.find.line_editor import DATE_PRESETS, Editor, editor_of, editor_with, not_there, options_for
 from jaded_ledger.find.pasted_lines import criterion_of, match_lines
 from jaded_ledger.find.responses import book_response, error_response, page_or_empty, sent_query, trait_of
-from jaded_ledger.find.taken_out import is_taken_out, rows_of
+from jaded_ledger.find.rows_by_hand import is_by_hand, kept_in, rows_of
 from jaded_ledger.find.unrecorded_names import check_names
 from jaded_ledger.find.value_counts import value_counts
 from jaded_ledger.records.trait_columns import FEW
@@ -180,15 +182,32 @@ def pasted(request: HttpRequest) -> HttpResponse:
 
 
 @require_GET
-def taken_out(request: HttpRequest) -> HttpResponse:
-    """The rows that were taken out of the search by hand: who did, when, and each to be put back."""
+def by_hand(request: HttpRequest) -> HttpResponse:
+    """The rows that a line leaves out, or keeps, by hand: who did, when and why, and each to be put back."""
     scope = scope_of(request)
     lines = page_or_empty(request, scope).lines.search.lines
-    place = next((place for place, line in enumerate(lines) if is_taken_out(line)), None)
-    if place is None:
-        raise Http404("no row of this search was taken out by hand")
+    place = whole_number(request.GET.get("line"))
+    if place is None or place >= len(lines) or not is_by_hand(lines[place]):
+        raise Http404("nothing of this line was done by hand")
     try:
         rows = rows_of(lines[place], scope.team)
     except CriteriaError as error:
         return error_response(request, scope, error)
-    return render(request, "find/_taken_out.html", {"rows": rows, "place": place})
+    context = {"rows": rows, "place": place, "is_kept": kept_in(lines[place]) is not None}
+    return render(request, "find/_by_hand.html", context)
+
+
+@require_GET
+def nearly(request: HttpRequest) -> HttpResponse:
+    """What one line, or each of them, takes off by a hair."""
+    scope = scope_of(request)
+    search = page_or_empty(request, scope).lines.search
+    place = whole_number(request.GET.get("line"))
+    if place is not None and place >= len(search.lines):
+        raise Http404("that line is no longer there")
+    try:
+        found = near_misses_of_all(search, scope) if place is None else near_misses(search, place, scope)
+    except CriteriaError as error:
+        return error_response(request, scope, error)
+    lines = [(number, line_phrase(line)) for number, line in enumerate(search.lines) if line.is_applied]
+    return render(request, "find/_nearly.html", {"found": found, "place": place, "lines": lines, "shown": SHOWN})

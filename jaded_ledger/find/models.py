@@ -113,28 +113,37 @@ class PhraseChange(models.Model):
         indexes = [models.Index("team", models.F("at").desc(), name="phrase_change_newest")]
 
 
-class TakenOut(models.Model):
-    """Rows taken out of a search by hand. It never changes: one more row taken out, or one put back, makes another, so that going back
-    in a search brings back what was taken out then. ``digest`` tells it by its parcels."""
+class RowsByHand(models.Model):
+    """Rows that somebody took out of a search by hand, or kept in one though a line takes them off.
 
-    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="taken_out")
+    They never change: one more row, or one less, makes others, so that going back in a search brings back what was there then.
+    ``digest`` tells them by their parcels, and by why they are kept.
+    """
+
+    class Way(models.TextChoices):
+        TAKEN_OUT = "taken-out", "taken out"
+        KEPT = "kept", "kept"
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="rows_by_hand")
+    way = models.CharField(max_length=10, choices=Way.choices)
     digest = models.CharField(max_length=64)
 
     class Meta:
-        constraints = [models.UniqueConstraint("team", "digest", name="taken_out_once")]
+        constraints = [models.UniqueConstraint("team", "way", "digest", name="rows_by_hand_once")]
 
 
-class TakenOutRow(models.Model):
-    """A row taken out by hand: by whom, and when."""
+class RowByHand(models.Model):
+    """A row that was taken out or kept by hand: by whom, when, and, of one that is kept, why."""
 
-    taken_out = models.ForeignKey(TakenOut, on_delete=models.CASCADE, related_name="rows")
+    rows = models.ForeignKey(RowsByHand, on_delete=models.CASCADE, related_name="each")
     parcel = models.ForeignKey(Parcel, on_delete=models.CASCADE, related_name="+")
     user = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
     at = models.DateTimeField()
+    reason = models.CharField(max_length=200, blank=True)
 
     class Meta:
         ordering = ["at", "id"]
-        constraints = [models.UniqueConstraint("taken_out", "parcel", name="taken_out_row_once")]
+        constraints = [models.UniqueConstraint("rows", "parcel", name="row_by_hand_once")]
 
     @property
     def who(self) -> str:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from jaded_ledger.find.rows_by_hand import TRAITS, join_parcels
 from jaded_ledger.find.table import table_context
-from jaded_ledger.find.taken_out import TAKEN_OUT, join_parcels
 from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Face, NavigationPlace
@@ -21,12 +21,12 @@ def faces() -> list[Face]:
 
 @hookimpl
 def pages() -> dict[str, str]:
-    return {"find": "find:find"}
+    return {"find": "find:find", "meanings": "find:meanings"}
 
 
 @hookimpl
 def team_traits() -> list[TeamTrait]:
-    return [TAKEN_OUT]
+    return list(TRAITS)
 
 
 @hookimpl

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.find import column_views, line_views, phrase_views, views
+from jaded_ledger.find import column_views, line_views, meaning_views, phrase_views, views
 
 app_name = "find"
 urlpatterns = [
@@ -20,7 +20,9 @@ urlpatterns = [
     path("find/columns", column_views.columns, name="columns"),
     path("find/column-sets", column_views.column_sets, name="column-sets"),
     path("find/layout", views.layout, name="layout"),
-    path("find/taken-out", line_views.taken_out, name="taken-out"),
+    path("find/by-hand", line_views.by_hand, name="by-hand"),
+    path("find/meanings", meaning_views.meanings, name="meanings"),
+    path("find/nearly", line_views.nearly, name="nearly"),
     path("find/owner", views.parcels_of_owner, name="parcels-of-owner"),
     path("find/totals", views.column_totals, name="totals"),
     path("find/chosen", views.chosen, name="chosen"),

@@ -6,17 +6,14 @@ from dataclasses import dataclass
 
 from django.db.models import QuerySet
 
-from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.display import value_phrase
-from jaded_ledger.core.criteria.search import AnyOf, Line, Search
+from jaded_ledger.core.criteria.display import line_phrase
+from jaded_ledger.core.criteria.search import Line, Search
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.records.models import ParcelFacts
 
 
-def reads(line: Line) -> str:
-    """Return a line as its sentence: equity 60 % or more."""
-    sentence = " or ".join(f"{CATALOGUE[one.trait].label} {value_phrase(one)}" for one in line.members())
-    return f"{'off: ' if line.struck else ''}{'any of ' if isinstance(line, AnyOf) else ''}{sentence}"
+def _reads(line: Line) -> str:
+    return f"off: {line_phrase(line)}" if line.struck else line_phrase(line)
 
 
 @dataclass(frozen=True)
@@ -32,7 +29,7 @@ class LinesThatDiffer:
 
 def _lines(search: Search) -> list[str]:
     counties = [f"only {', '.join(search.counties)}"] if search.counties else []
-    return [*counties, *(reads(line) for line in search.lines)]
+    return [*counties, *(_reads(line) for line in search.lines)]
 
 
 def _without(lines: list[str], others: list[str]) -> tuple[str, ...]:

@@ -23,8 +23,8 @@ from jaded_ledger.core.criteria.asking import answer_text, questions, unanswered
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import format, parse
 from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.rows_by_hand import line_without
 from jaded_ledger.find.search_page import SearchPage, search_page_of
-from jaded_ledger.find.taken_out import line_without
 from jaded_ledger.lists import services as lists
 from jaded_ledger.lists.messages import ListError
 from jaded_ledger.lists.models import Membership, ParcelList

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import statistics
+from datetime import date
 from urllib.parse import urlencode
 
 from django.core.exceptions import PermissionDenied
@@ -11,15 +12,17 @@ from django.urls import reverse
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError, parse
 from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.by_a_hair import near_misses, near_misses_of_all
 from jaded_ledger.find.column_sets import ColumnSetError, column_sets, columns_of_set, keep_set, remove_set
 from jaded_ledger.find.columns import USUAL, fitting, moved, shown_columns, width_of
 from jaded_ledger.find.compiler import compile
-from jaded_ledger.find.models import TakenOut, TakenOutRow
+from jaded_ledger.find.models import RowByHand, RowsByHand
+from jaded_ledger.find.rows_by_hand import MOST, is_taken_out, join_parcels, line_without, rows_of
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.sorting import in_order, sorts_from, sorts_text
-from jaded_ledger.find.taken_out import MOST, is_taken_out, join_parcels, line_without, rows_of
 from jaded_ledger.records.models import Parcel, ParcelFacts
 from tests.demo import DemoTestCase
 
@@ -173,15 +176,15 @@ class TakenOutByHand(DemoTestCase):
     def test_the_same_act_sent_twice_is_one(self) -> None:
         text = self.act(f"take-out:{self.ids[0]}", "class: triplex")
         self.assertEqual(self.act(f"take-out:{self.ids[0]}", text), text)
-        self.assertEqual(TakenOut.objects.count(), 1)
+        self.assertEqual(RowsByHand.objects.count(), 1)
 
     def test_which_by_whom_and_when(self) -> None:
         text = self.act(f"take-out:{self.ids[0]},{self.ids[1]}", "class: triplex")
-        page = self.client.get(f"{reverse('find:taken-out')}?{urlencode({'q': text})}")
+        page = self.client.get(f"{reverse('find:by-hand')}?{urlencode({'q': text, 'line': 1})}")
         self.assertContains(page, f"by {self.user}")
         for pk in self.ids[:2]:
             self.assertContains(page, f"put-back:{pk}")
-        self.assertEqual(self.client.get(reverse("find:taken-out"), {"q": "class: triplex"}).status_code, 404)
+        self.assertEqual(self.client.get(reverse("find:by-hand"), {"q": "class: triplex", "line": 0}).status_code, 404)
 
     def test_turned_round_it_shows_them(self) -> None:
         text = self.act(f"take-out:{self.ids[0]}", "class: triplex")
@@ -191,7 +194,7 @@ class TakenOutByHand(DemoTestCase):
     def test_another_teams_are_not_there(self) -> None:
         text = self.act(f"take-out:{self.ids[0]}", "class: triplex")
         other = Scope(Team.objects.create(name="Others"), None, self.scope.today)
-        with self.assertRaisesMessage(CriteriaError, "was not taken out of any of your team's searches"):
+        with self.assertRaisesMessage(CriteriaError, "your team has taken out no such rows in any of its searches"):
             compile(parse(text), other)
 
     def test_too_many_are_a_criterion(self) -> None:
@@ -208,7 +211,7 @@ class TakenOutByHand(DemoTestCase):
         join_parcels(first, third)
         self.assertCountEqual(rows_of(line, self.scope.team).values_list("parcel_id", flat=True), [second, third])
         join_parcels(second, third)
-        self.assertEqual(list(TakenOutRow.objects.values_list("parcel_id", flat=True)), [third])
+        self.assertEqual(list(RowByHand.objects.values_list("parcel_id", flat=True)), [third])
 
 
 class ByOwner(DemoTestCase):
@@ -255,3 +258,100 @@ class ByOwner(DemoTestCase):
         beneath = self.client.get(reverse("find:parcels-of-owner"), {"q": self.SEARCH, "owner": str(first.owner_id)})
         self.assertEqual(beneath.content.decode().count("<tr data-parcel="), min(first.parcels, 200))
         self.assertContains(self.client.get("/", {"q": "beds: 40..", "by": "owner"}), "Nothing is left after")
+
+
+class ByAHair(DemoTestCase):
+    """What one line alone takes off, against what is computed parcel by parcel."""
+
+    TEXT = "class: triplex\nequity-pct: 60..\nlast-sale: more than 5 years ago"
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+
+    def missed(self, place: int) -> dict[int, ParcelFacts]:
+        """Return the parcels that all lines but one leave, and that one does not."""
+        search = parse(self.TEXT)
+        others = Search((), tuple(line for number, line in enumerate(search.lines) if number != place))
+        found = set(compile(search, self.scope).matches.values_list("pk", flat=True))
+        return {one.pk: one for one in compile(others, self.scope).matches if one.pk not in found}
+
+    def test_the_nearest_first_and_the_unknown_last(self) -> None:
+        wanted = self.missed(1)
+        told = near_misses(parse(self.TEXT), 1, self.scope)
+        self.assertEqual({one.parcel_id for one in told}, set(wanted))
+        shares = [wanted[one.parcel_id].equity_pct for one in told]
+        known = [one for one in shares if one is not None]
+        self.assertEqual(shares, sorted(known, reverse=True) + [None] * (len(shares) - len(known)))
+        for one, share in zip(told, known, strict=False):
+            self.assertAlmostEqual(float(one.distance or 0), float((60 - share) / 60))
+        self.assertRegex(told[0].told, r"^equity % 5\d(\.\d+)? % where 60 % or more is asked$")
+
+    def test_days_count_in_years(self) -> None:
+        wanted = self.missed(2)
+        limit = date(2021, 11, 23)
+        told = [one for one in near_misses(parse(self.TEXT), 2, self.scope) if one.distance is not None]
+        self.assertEqual(
+            [round(float(one.distance) * 365) for one in told], [(wanted[one.parcel_id].last_sale - limit).days for one in told]
+        )
+        self.assertEqual(sorted(told, key=lambda one: one.distance), told)
+
+    def test_at_the_limit_there_is_nothing_to_miss(self) -> None:
+        self.assertEqual(near_misses(parse("beds: 0..99 or not known"), 0, self.scope), [])
+        self.assertEqual(near_misses(parse("~ beds: 40.."), 0, self.scope), [])
+        self.assertEqual(near_misses(parse("beds: ask"), 0, self.scope), [])
+        # Both ends of a range, and one range or another.
+        told = near_misses(parse("class: triplex\nyear-built: 1900..1905, 1950..1955"), 1, self.scope)
+        apart = [one.distance for one in told if one.distance is not None]
+        self.assertEqual(apart, sorted(apart))
+        years = dict(ParcelFacts.objects.filter(pk__in=[one.parcel_id for one in told]).values_list("pk", "year_built"))
+        self.assertEqual({years[one.parcel_id] for one in told[:2]} & {*range(1900, 1906), *range(1950, 1956)}, set())
+
+    def test_of_a_line_without_a_limit_they_stand_in_any_order(self) -> None:
+        told = near_misses(parse("class: triplex\npool: yes"), 1, self.scope)
+        self.assertTrue(told)
+        self.assertEqual({one.distance for one in told}, {None})
+
+    def test_of_all_lines_together(self) -> None:
+        told = near_misses_of_all(parse(self.TEXT), self.scope)
+        apart = [one.distance for one in told]
+        self.assertEqual(apart, sorted(apart))
+        self.assertLessEqual(len(told), 50)
+        self.assertEqual({one.line for one in told}, {1, 2})
+
+    def test_a_row_is_kept_with_its_reason_and_no_longer(self) -> None:
+        near = near_misses(parse(self.TEXT), 1, self.scope)
+        before = compile(parse(self.TEXT), self.scope).matches.count()
+
+        def act(text: str, do: str, **query: str) -> str:
+            sent = {"q": text, "do": do} | query
+            answer = self.client.post(reverse("find:change"), sent, headers={"HX-Request": "true"})
+            return answer.context["text"]
+
+        first, second = near[0].parcel_id, near[1].parcel_id
+        text = act(self.TEXT, f"keep:1:{first}", **{f"reason-{first}": "  the <b>roof</b>   is new "})
+        found = compile(parse(text), self.scope).matches
+        self.assertEqual(found.count(), before + 1)
+        self.assertIn(first, found.values_list("pk", flat=True))
+        self.assertEqual(len(parse(text).lines), 3)
+        # Without a word of one's own the reason is how it fails.
+        both = act(text, f"keep:1:{second}", **{f"told-{second}": near[1].told})
+        self.assertEqual(compile(parse(both), self.scope).matches.count(), before + 2)
+        rows = {row.parcel_id: row.reason for row in rows_of(parse(both).lines[1], self.scope.team)}
+        self.assertEqual(rows, {first: "the <b>roof</b> is new", second: near[1].told})
+        panel = self.client.get(reverse("find:by-hand"), {"q": both, "line": 1})
+        self.assertContains(panel, "the &lt;b&gt;roof&lt;/b&gt; is new")
+        self.assertContains(panel, "Rows kept by hand")
+        # Kept ones are no longer missed; the others are.
+        self.assertNotIn(first, {one.parcel_id for one in near_misses(parse(both), 1, self.scope)})
+        self.assertEqual(act(both, f"no-longer-keep:1:{second}"), text)
+        self.assertEqual(act(text, f"no-longer-keep:1:{first}"), self.TEXT)
+        self.assertEqual(act(self.TEXT, f"no-longer-keep:1:{first}"), self.TEXT)
+
+    def test_on_the_page(self) -> None:
+        page = self.client.get(reverse("find:nearly"), {"q": self.TEXT, "line": 1})
+        self.assertContains(page, "where 60 % or more is asked")
+        self.assertContains(self.client.get(reverse("find:nearly"), {"q": self.TEXT}), "one line or another alone")
+        self.assertEqual(self.client.get(reverse("find:nearly"), {"q": self.TEXT, "line": 3}).status_code, 404)
+        self.assertContains(self.client.get(reverse("find:nearly"), {"q": "~ beds: 3..", "line": 0}), "no parcel fails by")
+        self.assertContains(self.client.get("/", {"q": self.TEXT}), "by a hair")

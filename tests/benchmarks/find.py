@@ -90,7 +90,7 @@ def _in_duckdb(county: int | None, conditions: Sequence[str] = BY_HAND) -> list[
     return _duck[0].execute(_balance_by_hand(county, conditions).replace("records_parcelfacts f", "f")).fetchall()
 
 
-def _run(statement: str) -> list[tuple]:
+def run(statement: str) -> list[tuple]:
     with connection.cursor() as cursor:
         cursor.execute(statement)
         return cursor.fetchall()
@@ -101,12 +101,12 @@ def _rows_of(text: str, county: int | None, where: str) -> list[Row]:
     search = parse(text)
     compiled = compile(search, scope)
     found = balance(compiled)
-    (by_hand,) = _run(_balance_by_hand(county))
+    (by_hand,) = run(_balance_by_hand(county))
     expected = [found.matches, found.opening]
     for line in found.lines:
         expected += [line.balance, line.unknown, found.matches + line.if_struck]
     assert list(by_hand) == expected, (by_hand, expected)
-    by_hand_ids = [row[0] for row in _run(_page_by_hand(county))]
+    by_hand_ids = [row[0] for row in run(_page_by_hand(county))]
     assert [row.parcel_id for row in page_rows(compiled.matches, COLUMNS, "-assessed-value", 1)] == by_hand_ids
     print(f"{where}: {found.opening:,} parcels, {found.matches:,} match the six criteria")
     changed = struck(search, 1)
@@ -122,15 +122,15 @@ def _rows_of(text: str, county: int | None, where: str) -> list[Row]:
     yield compare(f"balance after a line was moved, {where}", 1.0, lambda: balance(compile(reordered, scope)), lambda: _in_duckdb(county))
     yield compare(f"balance with a value seen before, {where}", 1.0, lambda: balance(compile(search, scope)), lambda: _in_duckdb(county))
     yield compare(
-        f"balance after a new value, against reading that criterion's ids, {where}", 1.2, anew, lambda: _run(one_criterion)
+        f"balance after a new value, against reading that criterion's ids, {where}", 1.2, anew, lambda: run(one_criterion)
     )  # fmt: skip
     yield compare(
-        f"owners of the matches, {where}", 1.2, lambda: count_owners(compile(search, scope)), lambda: _run(_owners_by_hand(county))
+        f"owners of the matches, {where}", 1.2, lambda: count_owners(compile(search, scope)), lambda: run(_owners_by_hand(county))
     )  # fmt: skip
-    yield compare(f"running balance, six criteria, from cold, {where}", 1.2, anew, lambda: _run(_balance_by_hand(county)))
+    yield compare(f"running balance, six criteria, from cold, {where}", 1.2, anew, lambda: run(_balance_by_hand(county)))
     yield compare(
         f"first page of results, sorted, {where}", 1.5,
-        lambda: page_rows(compile(search, scope).matches, COLUMNS, "-assessed-value", 1), lambda: _run(_page_by_hand(county)),
+        lambda: page_rows(compile(search, scope).matches, COLUMNS, "-assessed-value", 1), lambda: run(_page_by_hand(county)),
     )  # fmt: skip
 
 

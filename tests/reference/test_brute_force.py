@@ -40,8 +40,8 @@ from jaded_ledger.demo.world import counties
 from jaded_ledger.find.balance import balance, count_owners
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.parcels import parcels
+from jaded_ledger.find.rows_by_hand import line_without
 from jaded_ledger.find.sorting import in_order
-from jaded_ledger.find.taken_out import line_without
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.outreach.labels import plan

@@ -8,7 +8,7 @@ from decimal import Decimal
 from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.figure_notation import step_of
-from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Match, Members, Named, Numbers, Presence, Value
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, FigureRange, Line, Match, Members, Named, Numbers, Presence, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
 from jaded_ledger.core.letter_case import in_reading_case
@@ -174,3 +174,14 @@ def value_phrase(criterion: Criterion, *, most: int = 4) -> str:
     if criterion.unknown:
         parts.append("or not known" if parts else "not known")
     return ", ".join(parts) or "to be asked"
+
+
+def line_phrase(line: Line) -> str:
+    """Return a line as its sentence.
+
+    >>> from jaded_ledger.core.criteria.text import parse
+    >>> [line_phrase(line) for line in parse("beds: 3..\nany of:\n  pool: yes\n  units: 2").lines]
+    ['beds 3 or more', 'any of pool yes or units 2']
+    """
+    sentence = " or ".join(f"{CATALOGUE[one.trait].label} {value_phrase(one)}" for one in line.members())
+    return f"any of {sentence}" if isinstance(line, AnyOf) else sentence

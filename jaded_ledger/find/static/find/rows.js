@@ -146,7 +146,9 @@ document.addEventListener("click", (event) => {
 document.addEventListener("find:search", (event) => {
   if (event.target.id !== "face-table") return;
   // What was told of the search before is no longer so.
-  $("#explained [data-of-search]")?.remove();
+  const told = $("#explained [data-of-search]");
+  if (told && "staysOpen" in told.dataset) htmx.trigger(told, "look-again");
+  else told?.remove();
   showSelection();
 });
 showSelection();
