@@ -21,16 +21,35 @@ from jaded_ledger.plugins.entries import NavigationPlace
 register = template.Library()
 
 
-@register.simple_tag
 @lru_cache(maxsize=100)
-def icon(name: str) -> SafeString:
-    """Draw one of the vendored icons; it stands beside its word, so readers aloud pass over it."""
+def _drawn(name: str) -> str:
+    """Return what is within an icon's picture."""
     path = finders.find(f"vendor/icons/{name}.svg")
     if not path:
         raise template.TemplateSyntaxError(f"there is no icon {name} under vendor/icons")
     with open(path, encoding="utf-8") as handle:
-        inner = handle.read().split(">", 1)[1]
-    return mark_safe(f'<svg class="icon" viewBox="0 0 16 16" aria-hidden="true">{inner}')
+        return handle.read().split(">", 1)[1].rpartition("</svg>")[0].strip()
+
+
+@register.simple_tag
+@lru_cache(maxsize=100)
+def icon(name: str) -> SafeString:
+    """Draw one of the vendored icons; it stands beside its word, so readers aloud pass over it."""
+    return mark_safe(f'<svg class="icon" viewBox="0 0 16 16" aria-hidden="true">{_drawn(name)}</svg>')
+
+
+@register.simple_tag
+def icons_once(*names: str) -> SafeString:
+    """Hold the drawings of icons that a page has many times over, for ``icon_again``."""
+    held = "".join(f'<symbol id="icon-{name}" viewBox="0 0 16 16">{_drawn(name)}</symbol>' for name in names)
+    return mark_safe(f'<svg hidden aria-hidden="true">{held}</svg>')
+
+
+@register.simple_tag
+@lru_cache(maxsize=100)
+def icon_again(name: str) -> SafeString:
+    """Draw an icon that the page holds already (``icons_once``): of what is sent with every edit, drawings were a fifth."""
+    return mark_safe(f'<svg class="icon" viewBox="0 0 16 16" aria-hidden="true"><use href="#icon-{name}"/></svg>')
 
 
 @register.simple_tag

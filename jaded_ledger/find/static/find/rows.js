@@ -5,6 +5,15 @@ import { act } from "./pending_acts.js";
 
 // From the rows to a property and back --------------------------------------------------------
 
+// A row's link takes the search along when it is about to be followed: in every row of the page it would be most of what is sent.
+function withSearch(event) {
+  const link = event.target.closest?.(".rows .id a");
+  if (!link || link.search.includes("&")) return;
+  const { state } = $("#search").dataset;
+  if (state) link.search = `?${state}&${link.search.slice(1)}`;
+}
+for (const kind of ["pointerdown", "focusin", "mouseover"]) document.addEventListener(kind, withSearch, { passive: true });
+
 // The address keeps the row that was opened, so that the way back, by the browser's too, ends where it began.
 document.addEventListener("click", (event) => {
   const link = event.target.closest(".rows .id a");
