@@ -40,7 +40,7 @@ from jaded_ledger.demo.world import counties
 from jaded_ledger.find.balance import balance, count_owners
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.parcels import parcels
-from jaded_ledger.find.rows_by_hand import line_without
+from jaded_ledger.find.rows_by_hand import line_keeping, line_without
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.contact_file import FileLayout
@@ -74,6 +74,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
         parcel_ids = list(Parcel.objects.filter(county__name="Tamarack").order_by("pk").values_list("pk", flat=True)[:31])
         one = line_without(cls.scope, None, parcel_ids[:1])
         line_without(cls.scope, one, parcel_ids)
+        line_keeping(cls.scope, parse_line("beds: 3.."), {parcel_ids[0]: "", parcel_ids[9]: "the roof is new"})
 
     def value(self, draw: st.DrawFn, trait: Trait):
         """Draw something to ask for that some parcel has, or nearly."""

@@ -177,7 +177,7 @@ def value_phrase(criterion: Criterion, *, most: int = 4) -> str:
 
 
 def line_phrase(line: Line) -> str:
-    """Return a line as its sentence.
+    r"""Return a line as its sentence.
 
     >>> from jaded_ledger.core.criteria.text import parse
     >>> [line_phrase(line) for line in parse("beds: 3..\nany of:\n  pool: yes\n  units: 2").lines]
