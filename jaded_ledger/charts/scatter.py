@@ -29,7 +29,7 @@ from jaded_ledger.charts.drawings import (
 from jaded_ledger.core.charts.axes import Axis
 from jaded_ledger.core.criteria.bins import edges_between
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.find.figures import figure_of, known_of, median_of
+from jaded_ledger.find.figures import drawn_figure_of, figure_of, known_of, median_of
 from jaded_ledger.find.spread import bar_of, value_told
 from jaded_ledger.records.models import ParcelFacts
 
@@ -56,10 +56,9 @@ class _Epoch(Func):
 
 def _axis_value(trait: Trait) -> Any:
     """Return a trait's value as an axis counts it: figures as they are, days as their ordinals."""
-    figure = figure_of(trait)
     if trait.kind is Kind.DATE:
-        return ExpressionWrapper(_Epoch(figure) / 86_400.0 + _EPOCH, output_field=FloatField())
-    return Cast(figure, FloatField())
+        return ExpressionWrapper(_Epoch(figure_of(trait)) / 86_400.0 + _EPOCH, output_field=FloatField())
+    return drawn_figure_of(trait)
 
 
 def scatter(matches: QuerySet[ParcelFacts], x: Trait, y: Trait, parcels: int) -> Chart:

@@ -20,10 +20,18 @@ def field_for(trait: Trait) -> Field:
     return DateField() if trait.kind is Kind.DATE else _FIGURE
 
 
+def _held(trait: Trait) -> Expression:
+    return KeyTextTransform(trait.fact.removeprefix("further__"), "further") if trait.is_own else F(column_of(trait))  # type: ignore[return-value]
+
+
 def figure_of(trait: Trait) -> Expression:
     """Return a trait's value as the database compares and adds it."""
-    held = KeyTextTransform(trait.fact.removeprefix("further__"), "further") if trait.is_own else F(column_of(trait))
-    return Cast(held, field_for(trait))
+    return Cast(_held(trait), field_for(trait))
+
+
+def drawn_figure_of(trait: Trait) -> Expression:
+    """Return a trait's figure as a drawing needs it: a floating-point number, which the database counts a quarter sooner than an exact one."""
+    return Cast(_held(trait), FloatField())
 
 
 def share_of(trait: Trait) -> Expression:
