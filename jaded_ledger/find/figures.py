@@ -30,7 +30,7 @@ def figure_of(trait: Trait) -> Expression:
 
 
 def drawn_figure_of(trait: Trait) -> Expression:
-    """Return a trait's figure as a drawing needs it: a floating-point number, which the database counts a quarter sooner than an exact one."""
+    """Return a trait's figure as a drawing needs it: a floating-point number, counted a quarter sooner than an exact one."""
     return Cast(_held(trait), FloatField())
 
 

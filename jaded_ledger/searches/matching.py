@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
@@ -85,14 +84,22 @@ def reckon(saved: SavedSearch, scope: Scope) -> Answer:
     return answer
 
 
+def reckon_if_askable(saved: SavedSearch, scope: Scope) -> bool:
+    """Bring a search's matches up to date, and return whether it could be asked.
+
+    It is called right after a search was changed, too: what comes later would be taken for what the change brought.
+    """
+    try:
+        reckon(saved, scope)
+    except CriteriaError:
+        return False
+    return True
+
+
 def reckon_all() -> int:
     """Bring the matches of every saved search up to date; return how many could be asked."""
-    count = 0
-    for saved in SavedSearch.objects.filter(deleted_at=None).select_related("team", "owner"):
-        with suppress(CriteriaError):
-            reckon(saved, Scope(saved.team, saved.owner, today(saved.team.time_zone)))
-            count += 1
-    return count
+    every = SavedSearch.objects.filter(deleted_at=None).select_related("team", "owner")
+    return sum(reckon_if_askable(one, Scope(one.team, one.owner, today(one.team.time_zone))) for one in every)
 
 
 @dataclass(frozen=True)

@@ -24,7 +24,7 @@ from jaded_ledger.searches import services
 from jaded_ledger.searches.comparison import LinesThatDiffer, lines_that_differ
 from jaded_ledger.searches.followed_lists import follow, followers_of, unfollow
 from jaded_ledger.searches.forms import SearchForm
-from jaded_ledger.searches.matching import Changed, News, changes_of, news_of, reckon
+from jaded_ledger.searches.matching import Changed, News, changes_of, news_of, reckon, reckon_if_askable
 from jaded_ledger.searches.models import Match, SavedSearch, Version
 from jaded_ledger.searches.services import SearchError, current_version, last_opened, may_change, page_of, searches_of
 from jaded_ledger.searches.views import folders_of
@@ -145,6 +145,7 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
             return redirect("searches:all")
         if what == "put-back":
             version = services.put_back(scope, saved, whole_number(argument) or 0)
+            reckon_if_askable(saved, scope)
             messages.success(request, f"“{saved}” is as it was in version {argument}; that is version {version.number}.")
         elif what == "follow":
             reckon(saved, scope)

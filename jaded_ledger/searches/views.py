@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import datetime
 from itertools import groupby
@@ -20,7 +19,7 @@ from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.find.responses import page_or_empty, sent_query
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.searches.forms import SearchForm
-from jaded_ledger.searches.matching import news_of, reckon
+from jaded_ledger.searches.matching import news_of, reckon_if_askable
 from jaded_ledger.searches.models import Opening, SavedSearch
 from jaded_ledger.searches.origins import search_of_origin, starter_of_origin
 from jaded_ledger.searches.services import (
@@ -86,8 +85,7 @@ def open_search(request: HttpRequest, pk: int) -> HttpResponse:
     note_opening(scope, saved)
     try:
         page = page_of(current_version(saved), scope)
-        with suppress(CriteriaError):
-            reckon(saved, scope)
+        reckon_if_askable(saved, scope)
     except CriteriaError as error:
         messages.error(request, f"“{saved.name}” can’t be read: {error}.")
         return redirect("searches:search", pk)
@@ -115,13 +113,13 @@ def save(request: HttpRequest) -> HttpResponse:
         try:
             if query.get("do") == "changes" and origin is not None:
                 version = save_changes(scope, origin, page)
+                reckon_if_askable(origin, scope)
                 messages.success(request, f"“{origin}” is kept as it is now, as version {version.number}.")
                 return redirect(page.address(scope.team))
             if form.is_valid():
                 typed = form.cleaned_data
                 saved = keep_search(scope, page, typed["name"], **{key: value for key, value in typed.items() if key != "name"})
-                with suppress(CriteriaError):
-                    reckon(saved, scope)
+                reckon_if_askable(saved, scope)
                 note_opening(scope, saved)
                 messages.success(request, f"“{saved}” is saved.")
                 return redirect(replace(page, origin=str(saved.pk)).address(scope.team))

@@ -236,6 +236,26 @@ class Opening(SearchCase):
             Match.objects.filter(search=saved, left_at=None).count(), Answer(SearchPage(parse("class: triplex")), self.mine).matches.count()
         )
 
+    def test_what_comes_after_an_edit_is_news(self) -> None:
+        state = {"q": "class: triplex\nbeds: 3..", "name": "Three"}
+        self.client.post(reverse("searches:save"), state)
+        saved = SavedSearch.objects.get()
+        self.client.post(reverse("searches:save"), {"q": "class: triplex\nbeds: 4..", "from": str(saved.pk), "do": "changes"})
+        comes = ParcelFacts.objects.filter(property_class=code_of("triplex")).exclude(beds__gte=4).order_by("pk")
+        ParcelFacts.objects.filter(pk=comes[0].pk).update(beds=4)
+        self.derive()
+        with self.later(1):
+            page = self.client.get(reverse("searches:search", args=[saved.pk]))
+            self.assertEqual([count for *_, count in page.context["news"]], [1, 0, 0])
+            # Gone back to the version before, and after that something comes again.
+            self.client.post(reverse("searches:act", args=[saved.pk]), {"do": "put-back:1"})
+        other = ParcelFacts.objects.filter(property_class=code_of("triplex")).exclude(beds__gte=3).order_by("pk")[0]
+        ParcelFacts.objects.filter(pk=other.pk).update(beds=3)
+        self.derive()
+        with self.later(2):
+            page = self.client.get(reverse("searches:search", args=[saved.pk]), {"show": "new"})
+            self.assertContains(page, f"/property/{other.pk}")
+
     def test_one_that_can_not_be_read_says_so(self) -> None:
         saved = self.saved()
         saved.versions.update(text="bedz: 3..")
