@@ -169,7 +169,7 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
 def undelete(request: HttpRequest, pk: int) -> HttpResponse:
     """Put a deleted search back."""
     scope = scope_of(request)
-    saved = get_object_or_404(SavedSearch, pk=pk, team=scope.team, owner=scope.user)
+    saved = get_object_or_404(services.deleted_searches(scope), pk=pk)
     try:
         services.undelete(scope, saved)
         messages.success(request, f"“{saved}” is back.")

@@ -27,8 +27,17 @@ class SearchError(ValueError):
 
 def searches_of(scope: Scope) -> QuerySet[SavedSearch]:
     """Return the saved searches that somebody can open: their own, and those shared with the team. A command has all."""
-    kept = SavedSearch.objects.filter(team=scope.team, deleted_at=None).select_related("owner")
-    return kept.filter(Q(owner=scope.user) | Q(is_shared=True)) if scope.user else kept
+    return _seen(scope).filter(deleted_at=None).select_related("owner")
+
+
+def deleted_searches(scope: Scope) -> QuerySet[SavedSearch]:
+    """Return the saved searches that somebody can put back."""
+    return _seen(scope).exclude(deleted_at=None)
+
+
+def _seen(scope: Scope) -> QuerySet[SavedSearch]:
+    every = SavedSearch.objects.filter(team=scope.team)
+    return every.filter(Q(owner=scope.user) | Q(is_shared=True)) if scope.user else every
 
 
 def may_change(saved: SavedSearch, scope: Scope) -> bool:

@@ -293,6 +293,13 @@ class OnThePage(SearchCase):
         self.assertEqual(self.client.get(reverse("searches:open", args=[saved.pk])).status_code, 404)
         self.assertContains(self.client.post(reverse("searches:undelete", args=[saved.pk]), follow=True), "is back")
         self.assertEqual(self.client.post(reverse("searches:act", args=[saved.pk]), {"do": "dance"}).status_code, 404)
+        # What a colleague shares can be deleted and put back; what is a colleague's own isn't there.
+        ida = self.colleague()
+        for shared, status in ((True, 302), (False, 404)):
+            theirs = services.save(ida, SearchPage(parse("beds: 1")), f"Ida {shared}", shared=shared)
+            self.assertEqual(self.client.post(reverse("searches:act", args=[theirs.pk]), {"do": "delete"}).status_code, status)
+            services.delete(ida, theirs)
+            self.assertEqual(self.client.post(reverse("searches:undelete", args=[theirs.pk])).status_code, status)
 
     def test_two_beside_each_other(self) -> None:
         one, other = self.saved("class: triplex\nbeds: 3.."), self.saved("class: triplex\nbaths: 2..", "Baths")
