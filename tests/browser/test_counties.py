@@ -68,7 +68,9 @@ class Counties(BrowserCase):
         page.click("#editor button[name=set]")
         page.wait_for_selector("#editor", state="detached")
         page.click("#typed")
-        page.keyboard.type("land desc")
+        # What is offered for the letters before it gives way under the hand.
+        with page.expect_response(lambda response: "typed=land%20desc" in response.url):
+            page.keyboard.type("land desc")
         page.locator(".sug", has_text="Land Desc").first.click()
         page.fill("#editor [name=words]", "tillable")
         page.click("#editor button[name=set]")
