@@ -16,7 +16,7 @@ from axe_playwright_python.sync_playwright import Axe
 from django.conf import settings
 from django.db import connection
 from django.test import Client
-from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Route, expect, sync_playwright
 
 from jaded_ledger.accounts.models import User
 from jaded_ledger.demo.people import USER
@@ -36,6 +36,28 @@ def in_browser(test: Callable[..., None]) -> Callable[..., None]:
         self.browser_thread.submit(self._with_page, test).result()
 
     return on_thread
+
+
+class HeldRequests:
+    """Requests that a test keeps back, the first ``count`` that fit; those after them pass."""
+
+    def __init__(self, page: Page, pattern: str, count: int) -> None:
+        self.page, self.routes, self.count = page, list[Route](), count
+        page.route(pattern, self._hold)
+
+    def _hold(self, route: Route) -> None:
+        if len(self.routes) < self.count:
+            self.routes.append(route)
+        else:
+            route.continue_()
+
+    def __getitem__(self, number: int) -> Route:
+        """Return one of them. A page tells of a request before it can be held, so this waits for it."""
+        for _ in range(500):
+            if len(self.routes) > number:
+                return self.routes[number]
+            self.page.wait_for_timeout(10)
+        raise AssertionError(f"Only {len(self.routes)} requests came.")
 
 
 class BrowserCase(DemoServerCase):

@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 import time
 
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, expect
 
 from jaded_ledger.accounts.scope import scope_of_command
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.balance import balance
 from jaded_ledger.find.compiler import compile
-from tests.browser.case import BrowserCase, in_browser
+from tests.browser.case import BrowserCase, HeldRequests, in_browser
 
 SEARCH = "county: Tamarack\nclass: single-family, duplex\nowner-occupied: no\nbeds: 2..\nlast-sale: more than 5 years ago"
 
@@ -231,16 +231,8 @@ class FastHands(AskingCase):
     @in_browser
     def test_a_late_answer_overwrites_nothing_and_nothing_is_lost(self, page: Page) -> None:
         self.open(page, SEARCH)
-        held: list[Route] = []
-
-        def hold(route: Route) -> None:
-            # The answers of the first two acts are kept back until long after the third's.
-            if len(held) > 1:
-                route.continue_()
-            else:
-                held.append(route)
-
-        page.route("**/find/change*", hold)
+        # The answers of the first two acts are kept back until long after the third's.
+        held = HeldRequests(page, "**/find/change*", 2)
         for line, key in enumerate(("s", "Delete")):
             page.focus(f"#line-{line}")
             with page.expect_request("**/find/change*"):
@@ -249,8 +241,8 @@ class FastHands(AskingCase):
         page.keyboard.press("r")
         wanted = "county: Tamarack\n~ class: single-family, duplex\nbeds: 2..\nlast-sale: not more than 5 years ago"
         self.assert_text(page, wanted)
-        for route in held:
-            route.abort()
+        held[0].abort()
+        held[1].abort()
         page.wait_for_timeout(300)
         self.assert_text(page, wanted)
         self.assert_counted(page)
@@ -258,8 +250,7 @@ class FastHands(AskingCase):
     @in_browser
     def test_the_line_to_which_the_hand_has_moved_on_keeps_the_focus(self, page: Page) -> None:
         self.open(page, SEARCH)
-        held: list[Route] = []
-        page.route("**/find/change*", lambda route: held.append(route))
+        held = HeldRequests(page, "**/find/change*", 2)
         page.focus("#line-1")
         with page.expect_request("**/find/change*"):
             page.keyboard.press("Delete")
@@ -293,8 +284,7 @@ class FastHands(AskingCase):
     @in_browser
     def test_a_refused_act_takes_nothing_else_with_it(self, page: Page) -> None:
         self.open(page, SEARCH)
-        held: list[Route] = []
-        page.route("**/find/change*", lambda route: held.append(route) if not held else route.continue_())
+        held = HeldRequests(page, "**/find/change*", 1)
         page.focus("#line-0")
         with page.expect_request("**/find/change*"):
             page.keyboard.press("s")
