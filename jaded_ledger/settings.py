@@ -101,8 +101,8 @@ WSGI_APPLICATION = "jaded_ledger.wsgi.application"
 TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
-        "APP_DIRS": True,
         "OPTIONS": {
+            "loaders": [("django.template.loaders.cached.Loader", ["jaded_ledger.web.unindented_templates.Loader"])],
             "context_processors": [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",

@@ -32,8 +32,10 @@ from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep, parcels_of
 from jaded_ledger.lists import services
 from jaded_ledger.lists.counts import counted, current, exactly, lists_of
+from jaded_ledger.lists.current_rows import memberships
 from jaded_ledger.lists.messages import ListError
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, StageEntry, Tagging
+from jaded_ledger.lists.row_marks import list_marks
 from jaded_ledger.lists.stages import rename_stage
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships, stale_on
 from jaded_ledger.outreach.labels import plan
@@ -241,6 +243,11 @@ class Stale(ListCase):
         self.assertEqual(sum(one.stale for one in counted(self.scope.team)), len(found))
         parcels = set(Membership.objects.filter(pk__in=found).values_list("parcel_id", flat=True))
         self.assertEqual(self.ask("stale-on-list: yes"), parcels)
+        # The marks in a table's rows say so, too.
+        rows = memberships(self.scope)
+        marks = list_marks(set(rows.values_list("parcel", flat=True)), self.scope)
+        self.assertEqual(sum(map(len, marks.values())), rows.count())
+        self.assertEqual({parcel for parcel, of in marks.items() if any(mark.is_stale for mark in of)}, parcels)
 
     def test_dropped_in_one_act_and_back_again(self) -> None:
         one = next(one for one in counted(self.scope.team) if one.stale)

@@ -23,7 +23,10 @@ function watch(panel) {
       close();
     }
   });
-  // Along a row of the table, figure by figure.
+  // Tab goes from row to row; along a row, arrows go figure by figure.
+  document.addEventListener("htmx:load", (event) => {
+    for (const figure of all("table.rows a.opens", event.target)) figure.tabIndex = -1;
+  });
   document.addEventListener("keydown", (event) => {
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
     const row = event.target.closest?.("table.rows tbody tr");
