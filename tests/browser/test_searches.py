@@ -33,12 +33,12 @@ class Kept(BrowserCase):
         expect(page.locator(".kept .name")).to_have_text("For sale in town")
         before = self.matches(page)
 
-        # Ten days pass, and the search was opened before them.
-        def ten_days() -> None:
+        # Two days pass, and the search was opened before them.
+        def two_days() -> None:
             Opening.objects.update(at=now())
-            call_command("demo_day", days=10, verbosity=0, stdout=open("/dev/null", "w"))  # noqa: SIM115
+            call_command("demo_day", days=2, verbosity=0, stdout=open("/dev/null", "w"))  # noqa: SIM115
 
-        self.orm(ten_days)
+        self.orm(two_days)
         page.goto(f"{self.live_server_url}/")
         page.click(".opened >> text=For sale in town")
         expect(page.locator("[name=answer]")).to_have_value("0..")
