@@ -102,7 +102,12 @@ TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
         "OPTIONS": {
-            "loaders": [("django.template.loaders.cached.Loader", ["jaded_ledger.web.unindented_templates.Loader"])],
+            "loaders": [
+                (
+                    "django.template.loaders.cached.Loader",
+                    ["django.template.loaders.filesystem.Loader", "jaded_ledger.web.unindented_templates.Loader"],
+                )
+            ],
             "context_processors": [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",

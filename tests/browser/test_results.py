@@ -181,6 +181,9 @@ class Results(BrowserCase):
         with page.expect_download() as download:
             page.click("text=SVG")
         self.assertEqual(download.value.suggested_filename, "median-assessed-value-by-neighborhood.svg")
+        # The page that comes with its chart draws it.
+        page.reload()
+        expect(page.locator(".chart h3")).to_have_text("Median assessed value by neighborhood")
         # Back at the table it is as it was left.
         page.locator(".face:visible").get_by_role("button", name="Table", exact=True).click()
         expect(page.locator(".rows tbody tr").first).to_be_visible()

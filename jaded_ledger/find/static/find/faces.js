@@ -86,4 +86,5 @@ document.addEventListener("htmx:load", (event) => {
   show(shown);
   tell(sectionOf(shown));
 });
-tell(sectionOf(shown));
+// The face that came with the page: by now its own script listens, and htmx knows what is in it.
+document.addEventListener("htmx:load", () => tell(sectionOf(shown)), { once: true });
