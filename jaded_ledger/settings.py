@@ -59,6 +59,7 @@ INSTALLED_APPS = [
     "jaded_ledger.demo",
     "jaded_ledger.outreach",
     "jaded_ledger.properties",
+    "jaded_ledger.maps",
     "jaded_ledger.searches",
     "jaded_ledger.lists",
     "jaded_ledger.charts",

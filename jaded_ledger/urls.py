@@ -4,6 +4,7 @@ from django.urls import include, path
 urlpatterns = [
     path("", include("jaded_ledger.find.urls")),
     path("charts/", include("jaded_ledger.charts.urls")),
+    path("map/", include("jaded_ledger.maps.urls")),
     path("property/", include("jaded_ledger.properties.urls")),
     path("lists/", include("jaded_ledger.lists.urls")),
     path("searches/", include("jaded_ledger.searches.urls")),

@@ -12,7 +12,8 @@ export const faceShown = () => shown;
 
 const sectionOf = (key) => $(`#face-${CSS.escape(key)}`);
 
-function asked() {
+/** Return the search that the page shows: its text, its state, the version of the facts, and how many match. */
+export function asked() {
   const { search, state, version, matches, owners } = $("#search").dataset;
   return { search, state, version, matches: Number(matches), owners: Number(owners) };
 }

@@ -1,0 +1,252 @@
+// Map: the matches among the parcels, drawn from vector tiles of the records.
+import { $, all } from "../web/dom.js";
+import { asked as searchShown } from "../find/faces.js";
+import { drawing, showScale } from "./map_style.js";
+import { saveAsPicture } from "./map_picture.js";
+
+const sheet = $("#map");
+const { dataset } = sheet;
+const matched = new Set();
+let labels = {};
+let shown = null;
+let drawn = null;
+let waiting = null;
+let search = null;
+// Whether the map is yet to show all matches; a move meanwhile does not change that.
+let isToFit = true;
+
+function loadLibrary() {
+  if (window.ol) return Promise.resolve();
+  return new Promise((resolve, reject) => {
+    const script = document.createElement("script");
+    script.src = dataset.library;
+    script.onload = resolve;
+    script.onerror = () => reject(new Error("The map’s library did not load; reload the page."));
+    document.head.append(script);
+  });
+}
+await loadLibrary();
+
+const isOn = (layer) => $(`#map-layers [value="${layer}"]`)?.checked ?? true;
+
+// What is drawn ------------------------------------------------------------------------------------
+
+function styleOf(feature) {
+  const id = feature.getId();
+  switch (feature.get("of")) {
+    case "parcels": {
+      const ground = id === shown ? drawn.chosen : matched.has(id) ? drawn.match : drawn.parcel;
+      return labels[id] ? [ground, drawn.label(labels[id])] : ground;
+    }
+    case "points":
+      return matched.has(id) ? drawn.pointMatch : drawn.point;
+    default:
+      return null;
+  }
+}
+
+function surroundings(feature) {
+  const kind = feature.get("kind") ?? feature.get("layer");
+  if (!isOn(kind) || !drawn.layers[kind]) return null;
+  const name = feature.get("name");
+  if (name && (kind === "water" || kind === "park")) return [drawn.layers[kind], drawn.name(name)];
+  if (name && (kind === "road" || kind === "highway") && view.getZoom() >= 16) return [drawn.layers[kind], drawn.street(name)];
+  return drawn.layers[kind];
+}
+
+function tiles(style, layers, zIndex) {
+  const format = new ol.format.MVT({ layers, layerName: "of" });
+  const source = new ol.source.VectorTile({ format, maxZoom: Number(dataset.closest), url: "" });
+  return new ol.layer.VectorTile({ source, style, zIndex, renderMode: "hybrid", declutter: true });
+}
+
+const around = tiles((feature) => surroundings(feature), ["features", "areas"], 1);
+const parcels = tiles((feature) => styleOf(feature), ["parcels", "points"], 2);
+const grid = new ol.layer.Vector({ source: new ol.source.Vector(), zIndex: 3 });
+const map = new ol.Map({
+  target: sheet,
+  layers: [around, parcels, grid],
+  controls: ol.control.defaults.defaults({ attribution: false, rotate: false }),
+  interactions: ol.interaction.defaults.defaults({ altShiftDragRotate: false, pinchRotate: false }),
+  view: new ol.View({ center: [0, 0], zoom: 2, maxZoom: 20, constrainRotation: true, enableRotation: false }),
+});
+const view = map.getView();
+
+function redraw() {
+  drawn = drawing();
+  for (const layer of [around, parcels]) layer.changed();
+}
+window.matchMedia("(prefers-color-scheme: dark)").addEventListener("change", redraw);
+
+function tilesOf(version) {
+  const url = dataset.tiles.replace("/0/1/2/3", `/${version}/{z}/{x}/{y}`);
+  for (const layer of [around, parcels]) if (layer.getSource().getUrls()?.[0] !== url) layer.getSource().setUrl(url);
+}
+
+// The matches in view --------------------------------------------------------------------------------
+
+const say = (text) => { $("#map-says").textContent = text; };
+
+// Half as much again on every side is asked for, so that a short move needs no answer.
+function boxAround(share) {
+  const [west, south, east, north] = view.calculateExtent(map.getSize());
+  const [wide, high] = [(east - west) * share, (north - south) * share];
+  const world = 20037508;
+  return [Math.max(-world, west - wide), Math.max(-world, south - high), Math.min(world, east + wide), Math.min(world, north + high)];
+}
+
+async function ask(address, more = {}) {
+  const query = new URLSearchParams({ box: boxAround(0.5).join(","), zoom: view.getZoom(), ...more });
+  const answer = await fetch(`${address}?${search.state}&${query}`, { signal: waiting.signal, headers: { "HX-Request": "true" } });
+  if (!answer.ok) throw new Error(await answer.text());
+  return answer.json();
+}
+
+function showCells({ cells, cell }) {
+  const most = Math.max(...cells.map(([, , count]) => count));
+  const features = cells.map(([x, y, count]) => {
+    const [west, south, east, north] = [x, y, x + 1, y + 1].map((line) => line * cell);
+    const feature = new ol.Feature(new ol.geom.Polygon([[[west, south], [east, south], [east, north], [west, north], [west, south]]]));
+    feature.setStyle(drawn.cell(count, most));
+    return feature;
+  });
+  grid.getSource().addFeatures(features);
+}
+
+function show(found) {
+  grid.getSource().clear();
+  matched.clear();
+  if (found.cells) showCells(found);
+  for (const id of found.ids ?? []) matched.add(id);
+  parcels.changed();
+  const near = found.ids ? found.ids.length : found.cells.reduce((sum, [, , count]) => sum + count, 0);
+  say(`${near.toLocaleString("en-US")} of ${search.matches.toLocaleString("en-US")} matches in this part of the map${found.ids ? "" : ", counted on a grid; come closer to see parcels"}`);
+}
+
+async function look() {
+  if (!search) return;
+  waiting?.abort();
+  waiting = new AbortController();
+  try {
+    const found = await ask(dataset.inView, isToFit ? { extent: 1 } : {});
+    const { extent } = found;
+    if (isToFit && extent) fit(extent);
+    isToFit = false;
+    // The view has moved, and asks for what is there now.
+    if (extent) return;
+    show(found);
+    labels = {};
+    const label = $("#map-label").value;
+    if (label && view.getZoom() >= 17) ({ labels } = await ask(dataset.labels, { label }));
+    parcels.changed();
+  } catch (error) {
+    if (error.name !== "AbortError") say(error.message);
+  }
+}
+
+function fit(degrees) {
+  const box = ol.proj.transformExtent(degrees, "EPSG:4326", "EPSG:3857");
+  view.fit(box, { size: map.getSize(), padding: [30, 30, 50, 30], maxZoom: 18 });
+}
+
+map.on("moveend", () => {
+  showScale(map);
+  look();
+});
+document.addEventListener("find:search", ({ target, detail }) => {
+  if (target.id === "face-map") hear(detail);
+});
+
+function hear(detail) {
+  search = detail;
+  tilesOf(detail.version);
+  $("[data-map-geojson]").search = detail.state;
+  map.updateSize();
+  look();
+}
+
+function showAll() {
+  isToFit = true;
+  look();
+}
+
+// The card of a parcel ----------------------------------------------------------------------------------
+
+function place(feature) {
+  const [west, south, east, north] = feature.getExtent();
+  return [(west + east) / 2, (south + north) / 2];
+}
+
+async function openCard(id, at) {
+  const card = $("#map-card");
+  shown = id;
+  parcels.changed();
+  await htmx.ajax("GET", dataset.card.replace(/0$/, id), { target: card, swap: "innerHTML" });
+  const link = $("[data-to-record]", card);
+  if (link) link.search = search.state;
+  const [x, y] = map.getPixelFromCoordinate(at);
+  const [width, height] = map.getSize();
+  card.hidden = false;
+  card.style.left = `${Math.max(8, Math.min(x + 14, width - card.offsetWidth - 8))}px`;
+  card.style.top = `${Math.max(8, Math.min(y + 14, height - card.offsetHeight - 40))}px`;
+}
+
+function closeCard() {
+  shown = null;
+  $("#map-card").hidden = true;
+  parcels.changed();
+}
+
+map.on("singleclick", (event) => {
+  const [hit] = map.getFeaturesAtPixel(event.pixel, { layerFilter: (layer) => layer === parcels, hitTolerance: 2 });
+  if (hit) openCard(hit.getId(), event.coordinate);
+  else closeCard();
+});
+map.on("movestart", () => { $("#map-card").hidden = true; });
+
+// Row by row, as one reads, and once where a parcel is in two tiles.
+function matchesInView() {
+  const found = new Map();
+  for (const feature of parcels.getFeaturesInExtent(view.calculateExtent(map.getSize()))) {
+    if (matched.has(feature.getId())) found.set(feature.getId(), place(feature));
+  }
+  const row = view.getResolution() * 40;
+  return [...found].sort(([, a], [, b]) => Math.round(b[1] / row) - Math.round(a[1] / row) || a[0] - b[0]);
+}
+
+function step(by) {
+  const every = matchesInView();
+  if (!every.length) return;
+  const at = every.findIndex(([id]) => id === shown);
+  const [id, where] = every[(at < 0 && by < 0 ? 0 : at + by + every.length) % every.length];
+  openCard(id, where);
+}
+
+sheet.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === "Escape") closeCard();
+  else if (event.key === "Enter") $("#map-card:not([hidden]) [data-to-record]")?.click();
+  else if (!("singleKeys" in document.body.dataset)) return;
+  else if (event.key === "n") step(1);
+  else if (event.key === "b") step(-1);
+  else if (event.key === "0") showAll();
+  else return;
+  event.preventDefault();
+});
+document.addEventListener("click", (event) => {
+  const { target } = event;
+  if (target.closest("[data-closes-card]")) closeCard();
+  else if (target.closest("[data-map-all]")) showAll();
+  else if (target.closest("[data-map-png]")) saveAsPicture(map);
+  else if (target.closest("[popovertarget=map-most]")) htmx.trigger($("#map-most select"), "ask");
+  const zoom = target.closest("[data-zooms-to]");
+  if (zoom) fit(zoom.dataset.zoomsTo.split(",").map(Number));
+});
+document.addEventListener("change", (event) => {
+  if (event.target.closest("#map-layers")) around.changed();
+  else if (event.target.id === "map-label") look();
+});
+
+redraw();
+// A face that was fetched is told of its search before this runs.
+if (!$("#face-map").hidden) hear(searchShown());

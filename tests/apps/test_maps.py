@@ -1,0 +1,246 @@
+"""The map: tiles read back with a general-purpose decoder, matches in view against shapely, files, and what is refused."""
+
+from __future__ import annotations
+
+import json
+from collections import Counter
+from math import floor
+from typing import Any
+from unittest import mock
+
+import mapbox_vector_tile
+from django.contrib.gis.geos import Point
+from django.urls import reverse
+from shapely import box as rectangle
+from shapely import wkb
+from shapely.geometry import shape
+
+from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.maps import in_view, tiles
+from jaded_ledger.maps.most_matches import most_matches
+from jaded_ledger.records.models import ParcelFacts, ParcelShape
+from jaded_ledger.records.versions import facts_version
+from tests.demo import DemoTestCase
+
+WORLD = 20_037_508.342789244
+SEARCH = "county: Tamarack\nclass: single-family, duplex\nowner-occupied: no"
+
+
+def tile_at(x: float, y: float, zoom: int) -> tuple[int, int, int]:
+    """Return the tile that holds a place in web mercator (OGC 17-083r4, WebMercatorQuad: rows are counted from the north)."""
+    side = 2 * WORLD / 2**zoom
+    return zoom, floor((x + WORLD) / side), floor((WORLD - y) / side)
+
+
+def ground(zoom: int, column: int, row: int) -> tuple[float, float, float, float]:
+    side = 2 * WORLD / 2**zoom
+    return column * side - WORLD, WORLD - (row + 1) * side, (column + 1) * side - WORLD, WORLD - row * side
+
+
+class MapCase(DemoTestCase):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        rows = ParcelShape.objects.filter(superseded_at=None).values_list("parcel", "drawn")
+        cls.outlines = {pk: wkb.loads(bytes(drawn.wkb)) for pk, drawn in rows}
+        # In the middle of Alder Bay's Harbour Wards.
+        cls.lot = ParcelFacts.objects.get(parcel__number="12-090-008").pk
+        cls.downtown = cls.outlines[cls.lot].centroid
+
+    def answer(self, text: str = SEARCH) -> Answer:
+        return Answer(SearchPage(parse(text)), self.scope)
+
+    def get(self, name: str, *args: int, **query: Any) -> Any:
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        return self.client.get(reverse(f"maps:{name}", args=args), query)
+
+
+class Tiles(MapCase):
+    def read(self, zoom: int, column: int, row: int) -> dict[str, Any]:
+        """Return a tile's layers with their coordinates in web mercator."""
+        west, south, east, _ = ground(zoom, column, row)
+        scale = (east - west) / 4096
+        options = {"y_coord_down": False, "transformer": lambda x, y: (west + x * scale, south + y * scale)}
+        return mapbox_vector_tile.decode(tiles.tile(zoom, column, row), default_options=options)
+
+    def test_a_tile_holds_the_parcels_that_reach_into_it_and_no_others(self) -> None:
+        for zoom in (15, 14, 12):
+            at = tile_at(self.downtown.x, self.downtown.y, zoom)
+            found = {feature["id"]: feature["geometry"] for feature in self.read(*at)["parcels"]["features"]}
+            sides = ground(*at)
+            inside = rectangle(*sides)
+            about = inside.buffer((sides[2] - sides[0]) * 64 / 4096 + 1, join_style="mitre")
+            reaching = {pk for pk, outline in self.outlines.items() if outline.intersects(inside)}
+            self.assertTrue(reaching)
+            # One that only touches the tile's side may be left to the tile beyond, and so may what is smaller than a step of its grid.
+            step = (sides[2] - sides[0]) / 4096
+            whole = {pk for pk in reaching if self.outlines[pk].intersection(inside).area > step * step * 4}
+            self.assertLessEqual(whole, set(found), zoom)
+            self.assertLessEqual(set(found), {pk for pk, outline in self.outlines.items() if outline.intersects(about)}, zoom)
+
+    def test_an_outline_comes_back_as_it_was_drawn(self) -> None:
+        at = tile_at(self.downtown.x, self.downtown.y, tiles.CLOSEST)
+        sides = ground(*at)
+        step, inside = (sides[2] - sides[0]) / 4096, rectangle(*sides)
+        compared = 0
+        for feature in self.read(*at)["parcels"]["features"]:
+            wanted = self.outlines[feature["id"]]
+            if wanted.within(inside):
+                # The tile's grid is a foot and a half wide.
+                self.assertLess(shape(feature["geometry"]).hausdorff_distance(wanted), 1.5 * step)
+                compared += 1
+        self.assertGreater(compared, 50)
+
+    def test_what_lies_around_and_parcels_without_an_outline(self) -> None:
+        at = tile_at(self.downtown.x, self.downtown.y, 12)
+        layers = self.read(*at)
+        kinds = {feature["properties"]["layer"] for feature in layers["features"]["features"]}
+        self.assertLessEqual({"road", "highway", "rail", "water", "park", "flood-zone"}, kinds)
+        self.assertIn("Harbour Wards", {feature["properties"]["name"] for feature in layers["areas"]["features"]})
+        self.assertNotIn("points", layers)
+        shape_row = ParcelShape.objects.get(parcel=self.lot, superseded_at=None)
+        lone = shape_row.parcel
+        lone.point = Point(shape_row.outline.centroid.coords, srid=4326)
+        lone.save()
+        # With an outline the point is of no use.
+        self.assertNotIn("points", self.read(*at))
+        ParcelShape.objects.filter(parcel=lone).delete()
+        self.assertEqual([feature["id"] for feature in self.read(*at)["points"]["features"]], [lone.pk])
+        self.assertNotIn(lone.pk, {feature["id"] for feature in self.read(*at)["parcels"]["features"]})
+        # Far out there are neither parcels nor streets.
+        far = self.read(*tile_at(self.downtown.x, self.downtown.y, tiles.PARCELS_FROM - 1))
+        self.assertEqual(set(far), {"features", "areas"})
+        self.assertNotIn("road", {feature["properties"]["layer"] for feature in far["features"]["features"]})
+        self.assertEqual(tiles.tile(tiles.CLOSEST, 0, 0), b"")
+
+    def test_as_it_is_sent(self) -> None:
+        at = tile_at(self.downtown.x, self.downtown.y, 14)
+        self.assertEqual(self.client.get(reverse("maps:tile", args=(1, *at))).status_code, 302)
+        kept = self.get("tile", facts_version(), *at)
+        self.assertEqual((kept.status_code, kept["Content-Type"]), (200, "application/vnd.mapbox-vector-tile"))
+        self.assertIn("immutable", kept["Cache-Control"])
+        self.assertEqual(self.get("tile", facts_version() + 1, *at)["Cache-Control"], "no-store")
+        for zoom, column, row in ((tiles.CLOSEST + 1, 0, 0), (3, 8, 0), (3, 0, 8)):
+            self.assertEqual(self.get("tile", 1, zoom, column, row).status_code, 404)
+
+
+class InView(MapCase):
+    def view(self, half: float, zoom: float) -> in_view.View:
+        x, y = self.downtown.x, self.downtown.y
+        return in_view.View(x - half, y - half, x + half, y + half, zoom)
+
+    def boxes(self, ids: set[int], view: in_view.View) -> set[int]:
+        """Return the parcels of which the box about the outline reaches into the view."""
+        here = rectangle(view.west, view.south, view.east, view.north)
+        return {pk for pk in ids if pk in self.outlines and rectangle(*self.outlines[pk].bounds).intersects(here)}
+
+    def test_the_matches_in_a_part_of_the_map(self) -> None:
+        answer = self.answer()
+        every = set(answer.matches.values_list("pk", flat=True))
+        for half in (150, 600, 5_000):
+            view = self.view(half, 16)
+            found = in_view.matches_in(view, answer.matches)["ids"]
+            self.assertEqual(len(found), len(set(found)))
+            # PostGIS keeps the boxes of outlines in single precision: here that is within two meters.
+            doubtful = self.boxes(every, self.view(half + 3, 16)) - self.boxes(every, self.view(half - 3, 16))
+            self.assertLessEqual(set(found) ^ self.boxes(every, view), doubtful)
+            self.assertTrue(found)
+
+    def test_counted_on_a_grid_where_it_is_far(self) -> None:
+        answer = self.answer()
+        view = self.view(40_000, in_view.PARCELS_FROM + 0.9)
+        found = in_view.matches_in(view, answer.matches)
+        self.assertEqual(sum(count for _, _, count in found["cells"]), answer.balance.matches)
+        wanted: dict[tuple[int, int], int] = {}
+        for pk in answer.matches.values_list("pk", flat=True):
+            west, south, east, north = self.outlines[pk].bounds
+            cell = floor((west + east) / 2 / found["cell"]), floor((south + north) / 2 / found["cell"])
+            wanted[cell] = wanted.get(cell, 0) + 1
+        self.assertEqual({(x, y): count for x, y, count in found["cells"]}, wanted)
+        # At the zoom itself they are drawn.
+        self.assertIn("ids", in_view.matches_in(self.view(40_000, in_view.PARCELS_FROM + 1), answer.matches))
+
+    def test_too_many_to_draw(self) -> None:
+        answer = self.answer("county: Tamarack")
+        view = self.view(40_000, 16)
+        every = len(in_view.matches_in(view, answer.matches)["ids"])
+        with mock.patch.object(in_view, "MOST_DRAWN", every):
+            self.assertEqual(len(in_view.matches_in(view, answer.matches)["ids"]), every)
+        with mock.patch.object(in_view, "MOST_DRAWN", every - 1):
+            self.assertEqual(sum(count for _, _, count in in_view.matches_in(view, answer.matches)["cells"]), every)
+
+    def test_where_all_of_them_lie(self) -> None:
+        answer = self.answer()
+        west, south, east, north = in_view.extent_of(answer.matches) or (0, 0, 0, 0)
+        outlines = ParcelShape.objects.filter(superseded_at=None, parcel__in=answer.matches.values("pk")).values_list("outline", flat=True)
+        bounds = [outline.extent for outline in outlines]
+        self.assertEqual(
+            (west, south, east, north), (*(min(b[i] for b in bounds) for i in (0, 1)), *(max(b[i] for b in bounds) for i in (2, 3)))
+        )
+        self.assertIsNone(in_view.extent_of(self.answer("beds: 1..2\nbeds: 3..").matches))
+
+    def test_asked_and_refused(self) -> None:
+        x, y = self.downtown.x, self.downtown.y
+        box = f"{x - 300},{y - 300},{x + 300},{y + 300}"
+        found = self.get("in-view", q=SEARCH, box=box, zoom=17, extent=1).json()
+        self.assertEqual(set(found), {"ids", "extent"})
+        for wrong in ("", "1,2,3", "a,b,c,d", f"{x},{y},{x},{y + 1}", "nan,0,1,1", "0,0,1e9,1"):
+            answer = self.get("in-view", q=SEARCH, box=wrong, zoom=17)
+            self.assertEqual((answer.status_code, answer["Content-Type"]), (400, "text/plain; charset=utf-8"), wrong)
+        self.assertEqual(self.get("in-view", q=SEARCH, box=box, zoom="inf").status_code, 400)
+        self.assertContains(self.get("in-view", q="beds: lots", box=box, zoom=17), "lots", status_code=400)
+        self.assertContains(self.get("labels", label="shoes", box=box, zoom=17), "the label is one of", status_code=400)
+
+    def test_what_is_written_on_parcels(self) -> None:
+        x, y = self.downtown.x, self.downtown.y
+        box = f"{x - 100},{y - 100},{x + 100},{y + 100}"
+        owners = self.get("labels", label="owner", box=box, zoom=18).json()["labels"]
+        self.assertTrue(owners)
+        for pk, text in owners.items():
+            self.assertEqual(text.casefold(), ParcelFacts.objects.get(pk=pk).owner_name.text.casefold())
+        numbers = self.get("labels", label="address", box=box, zoom=18).json()["labels"]
+        for pk, text in numbers.items():
+            self.assertEqual(text, ParcelFacts.objects.get(pk=pk).street_line.split()[0])
+        self.assertEqual(self.get("labels", label="owner", box=f"{x - 9e4},{y - 9e4},{x + 9e4},{y + 9e4}", zoom=18).json(), {"labels": {}})
+
+
+class Beside(MapCase):
+    def test_where_most_matches_are(self) -> None:
+        answer = self.answer()
+        holdings = most_matches(answer.matches, "neighborhood")
+        counted = Counter(answer.matches.exclude(neighborhood=None).values_list("neighborhood__text", flat=True))
+        self.assertEqual({one.name: one.count for one in holdings}, dict(counted.most_common(12)))
+        self.assertEqual([one.count for one in holdings], sorted((one.count for one in holdings), reverse=True))
+        inside = answer.matches.filter(neighborhood__text=holdings[0].name)
+        self.assertEqual(holdings[0].box, in_view.extent_of(inside))
+        page = self.get("most", q=SEARCH, by="no such")
+        self.assertContains(page, holdings[0].name)
+        self.assertContains(self.get("most", q="beds: 1..2\nbeds: 3.."), "No match lies in one")
+        self.assertContains(self.get("most", q="beds: lots"), "lots")
+
+    def test_a_card(self) -> None:
+        facts = self.answer().matches.order_by("pk")[0]
+        page = self.get("card", facts.pk)
+        self.assertContains(page, facts.street_line)
+        self.assertContains(page, facts.parcel.number)
+        self.assertContains(page, reverse("properties:property", args=[facts.pk]))
+        self.assertEqual(self.get("card", 10**12).status_code, 404)
+
+    def test_outlines_to_take_along(self) -> None:
+        answer = self.answer()
+        lone = answer.matches.order_by("pk")[0]
+        ParcelShape.objects.filter(parcel=lone.pk).delete()
+        sent = self.get("geojson", q=SEARCH, columns="owner-name,last-sale")
+        found = json.loads(b"".join(sent.streaming_content))
+        self.assertEqual(found["type"], "FeatureCollection")
+        by_id = {feature["id"]: feature for feature in found["features"]}
+        self.assertEqual(set(by_id), set(answer.matches.values_list("pk", flat=True)))
+        self.assertIsNone(by_id[lone.pk]["geometry"])
+        outlines = ParcelShape.objects.filter(superseded_at=None, parcel__in=by_id).values_list("parcel", "outline")
+        for pk, outline in outlines:
+            self.assertLess(shape(by_id[pk]["geometry"]).hausdorff_distance(wkb.loads(bytes(outline.wkb))), 1e-7)
+            self.assertEqual(set(by_id[pk]["properties"]), {"county", "address", "parcel-number", "owner-name", "last-sale"})
+        self.assertEqual(json.loads(b"".join(self.get("geojson", q="beds: 1..2\nbeds: 3..").streaming_content))["features"], [])
+        self.assertEqual(self.get("geojson", q="beds: lots").status_code, 400)
