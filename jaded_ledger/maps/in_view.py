@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,7 +12,7 @@ from django.db.models import Count, Exists, F, FloatField, Func, OuterRef, Query
 from django.http import QueryDict
 
 from jaded_ledger.maps.tiles import PARCELS_FROM
-from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelShape
+from jaded_ledger.records.models import AreaEntry, County, Parcel, ParcelFacts, ParcelShape
 
 MOST_DRAWN = 20_000
 """More matches than this are counted on the grid however close the map is."""
@@ -20,6 +21,10 @@ CELL = 48
 _METERS_PER_PIXEL = 2 * 20_037_508.342789244 / 256
 """At zoom 0, along the equator (OGC 17-083r4, WebMercatorQuad)."""
 _WORLD = 20_037_508.35
+
+
+Degrees = tuple[float, float, float, float]
+"""West, south, east, north."""
 
 
 class NoViewError(ValueError):
@@ -94,7 +99,13 @@ def matches_in(view: View, matches: QuerySet[ParcelFacts]) -> dict[str, Any]:
     return {"cells": _cells(shapes, view.cell), "cell": view.cell}
 
 
-def extent_of(matches: QuerySet[ParcelFacts]) -> tuple[float, float, float, float] | None:
-    """Return the box about the outlines of matches, in degrees: west, south, east, north. None where there are none."""
+def extent_of(matches: QuerySet[ParcelFacts]) -> Degrees | None:
+    """Return the box about the outlines of matches; None where there are none."""
     shapes = ParcelShape.objects.filter(superseded_at=None, parcel__in=matches.values("pk"))
     return shapes.aggregate(extent=Extent("outline"))["extent"]
+
+
+def ground_of(counties: Sequence[County]) -> Degrees | None:
+    """Return the box about counties; None where the border of none is on record."""
+    borders = AreaEntry.objects.filter(superseded_at=None, kind="county", county__in=counties)
+    return borders.aggregate(extent=Extent("geometry"))["extent"]

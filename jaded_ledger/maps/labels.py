@@ -10,7 +10,7 @@ from jaded_ledger.find.results import cell_text, value_of, with_values_alone
 from jaded_ledger.maps.in_view import View, shapes_in
 from jaded_ledger.records.models import ParcelFacts
 
-MOST_LABELS = 1_500
+MOST_LABELS = 3_000
 """More parcels than this have no room for words."""
 
 

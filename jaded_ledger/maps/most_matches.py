@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from django.contrib.gis.db.models import Extent
 from django.db.models import Count, F, QuerySet
 
+from jaded_ledger.maps.in_view import Degrees
 from jaded_ledger.records.models import Area, ParcelFacts, ParcelShape
 
 MOST = 12
@@ -20,7 +21,7 @@ class Holding:
 
     name: str
     count: int
-    box: tuple[float, float, float, float] | None
+    box: Degrees | None
 
 
 def most_matches(matches: QuerySet[ParcelFacts], kind: str) -> list[Holding]:

@@ -27,11 +27,11 @@ REQUESTS = 300
 SECONDS = 20
 SEED = 20261127
 NAMES = (
-    "all any as_of as_text at bom before change column columns counting county decision delimiter do encoding end fills:0 first fix_as "
-    "fix_what grade group half_life header_line high ids is_complete key kind last line list low mark match member members name next "
-    "note of on order other page password pasted phrases preset purpose q quantity raw reason refused s sense set sheet show sort "
-    "source_on spelling stage stale start state tag text then there tick times:price to trait type typed unknown username view weight "
-    "why within word:deed:0 words"
+    "all any as_of as_text at bom before box by change column columns counting county decision delimiter do encoding end extent fills:0 "
+    "first fix_as fix_what grade group half_life header_line high ids is_complete key kind label last line list low mark match member "
+    "members name next note of on order other page password pasted phrases preset purpose q quantity raw reason refused s sense set "
+    "sheet show sort source_on spelling stage stale start state tag text then there tick times:price to trait type typed unknown "
+    "username view weight why within word:deed:0 words zoom"
 ).split()
 ACTS = (
     "add answer as-shipped columns counties copy delete discard down drop-stale give-up instead:0 join keep-stale list merge move:0:end "
@@ -70,6 +70,10 @@ class EveryAddress(DemoTestCase):
             "content_type_id": [1, 10**17],
             "app_label": ["accounts", "procrastinate"],
             "url": ["x", "%00/"],
+            "version": [0, 10**30],
+            "zoom": [0, 14, 99, 10**30],
+            "column": [0, 4_232, 10**30],
+            "row": [0, 5_988, 10**30],
             "uidb64": ["MQ", "x", "😀", "%00", "_" * 300],
             "token": ["set-password", "x-y", "%00", "1" * 300],
         }

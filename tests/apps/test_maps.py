@@ -20,7 +20,7 @@ from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.maps import in_view, tiles
 from jaded_ledger.maps.most_matches import most_matches
-from jaded_ledger.records.models import ParcelFacts, ParcelShape
+from jaded_ledger.records.models import AreaEntry, ParcelFacts, ParcelShape
 from jaded_ledger.records.versions import facts_version
 from tests.demo import DemoTestCase
 
@@ -186,6 +186,10 @@ class InView(MapCase):
         box = f"{x - 300},{y - 300},{x + 300},{y + 300}"
         found = self.get("in-view", q=SEARCH, box=box, zoom=17, extent=1).json()
         self.assertEqual(set(found), {"ids", "extent"})
+        # Where nothing matches, the county is shown.
+        none = self.get("in-view", q="county: Tamarack\nbeds: 1..2\nbeds: 3..", box=box, zoom=17, extent=1).json()
+        county = AreaEntry.objects.get(superseded_at=None, kind="county", county__name="Tamarack").geometry
+        self.assertEqual(none, {"ids": [], "extent": list(county.extent)})
         for wrong in ("", "1,2,3", "a,b,c,d", f"{x},{y},{x},{y + 1}", "nan,0,1,1", "0,0,1e9,1"):
             answer = self.get("in-view", q=SEARCH, box=wrong, zoom=17)
             self.assertEqual((answer.status_code, answer["Content-Type"]), (400, "text/plain; charset=utf-8"), wrong)

@@ -87,7 +87,7 @@ class FirstMinutes(BrowserCase):
         off, excludes, joins, typed, book = said(step)
         page.hover("#line-3")
         expect(page.locator("#line-3 .give")).to_be_visible()
-        expect(page.locator("#line-3 .give")).to_contain_text("Without this line: + ")
+        expect(page.locator("#line-3 .give")).to_contain_text("Without it: + ")
         page.focus("#line-3")
         page.keyboard.press(off)
         expect(page.locator("#line-3")).to_have_class("line struck")

@@ -120,7 +120,9 @@ function show(found) {
   for (const id of found.ids ?? []) matched.add(id);
   parcels.changed();
   const near = found.ids ? found.ids.length : found.cells.reduce((sum, [, , count]) => sum + count, 0);
-  say(`${near.toLocaleString("en-US")} of ${search.matches.toLocaleString("en-US")} matches in this part of the map${found.ids ? "" : ", counted on a grid; come closer to see parcels"}`);
+  const far = found.ids ? "" : ", counted on a grid; come closer to see parcels";
+  const [here, every] = [near, search.matches].map((count) => count.toLocaleString("en-US"));
+  say(search.matches ? `${here} of ${every} matches in this part of the map${far}` : "No parcel matches.");
 }
 
 async function look() {
@@ -137,7 +139,7 @@ async function look() {
     show(found);
     labels = {};
     const label = $("#map-label").value;
-    if (label && view.getZoom() >= 17) ({ labels } = await ask(dataset.labels, { label }));
+    if (label && view.getZoom() >= 16) ({ labels } = await ask(dataset.labels, { label }));
     parcels.changed();
   } catch (error) {
     if (error.name !== "AbortError") say(error.message);
