@@ -8,9 +8,11 @@ from typing import Any
 
 from django.contrib.gis.db.models import Extent
 from django.contrib.gis.geos import Polygon
+from django.db import connection
 from django.db.models import Count, Exists, F, FloatField, Func, OuterRef, QuerySet
 from django.http import QueryDict
 
+from jaded_ledger.find.answer import Answer
 from jaded_ledger.maps.tiles import PARCELS_FROM
 from jaded_ledger.records.models import AreaEntry, County, Parcel, ParcelFacts, ParcelShape
 
@@ -99,13 +101,31 @@ def matches_in(view: View, matches: QuerySet[ParcelFacts]) -> dict[str, Any]:
     return {"cells": _cells(shapes, view.cell), "cell": view.cell}
 
 
-def extent_of(matches: QuerySet[ParcelFacts]) -> Degrees | None:
-    """Return the box about the outlines of matches; None where there are none."""
+def extent_of(answer: Answer) -> Degrees | None:
+    """Return the box about the matches of a search; of so many that each outline can't be looked at, that about their counties.
+
+    Where nothing matches it is that about the counties, too. None where neither outlines nor borders are on record.
+    """
+    found = about_outlines(answer.matches) if answer.balance.matches <= MOST_DRAWN else None
+    return found or _about_counties(answer.counties) or _about_all()
+
+
+def about_outlines(matches: QuerySet[ParcelFacts]) -> Degrees | None:
+    """Return the box about the outlines of parcels."""
     shapes = ParcelShape.objects.filter(superseded_at=None, parcel__in=matches.values("pk"))
     return shapes.aggregate(extent=Extent("outline"))["extent"]
 
 
-def ground_of(counties: Sequence[County]) -> Degrees | None:
-    """Return the box about counties; None where the border of none is on record."""
+def _about_counties(counties: Sequence[County]) -> Degrees | None:
     borders = AreaEntry.objects.filter(superseded_at=None, kind="county", county__in=counties)
     return borders.aggregate(extent=Extent("geometry"))["extent"]
+
+
+def _about_all() -> Degrees | None:
+    """Return the box about all outlines, by what the planner knows of them: reading a million takes half a minute."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT ST_XMin(box), ST_YMin(box), ST_XMax(box), ST_YMax(box)"
+            " FROM ST_EstimatedExtent('records_parcelshape', 'outline') AS box WHERE box IS NOT NULL"
+        )
+        return cursor.fetchone()

@@ -18,7 +18,7 @@ from jaded_ledger.find.results import cell_text, value_of, with_values_alone
 from jaded_ledger.find.search_page import search_page_of
 from jaded_ledger.maps import tiles
 from jaded_ledger.maps.geojson import features_of
-from jaded_ledger.maps.in_view import NoViewError, extent_of, ground_of, matches_in, view_of
+from jaded_ledger.maps.in_view import NoViewError, extent_of, matches_in, view_of
 from jaded_ledger.maps.labels import BY_KEY, labels_in
 from jaded_ledger.maps.most_matches import KINDS, most_matches
 from jaded_ledger.records.models import ParcelFacts
@@ -58,7 +58,7 @@ def in_view(request: HttpRequest) -> HttpResponse:
         answer = _answer(request)
         found: dict[str, Any] = matches_in(view_of(request.GET), answer.matches)
         if request.GET.get("extent"):
-            found["extent"] = extent_of(answer.matches) or ground_of(answer.counties)
+            found["extent"] = extent_of(answer)
     except (NoViewError, CriteriaError) as error:
         return _wrong(error)
     return JsonResponse(found)

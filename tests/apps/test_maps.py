@@ -173,13 +173,23 @@ class InView(MapCase):
 
     def test_where_all_of_them_lie(self) -> None:
         answer = self.answer()
-        west, south, east, north = in_view.extent_of(answer.matches) or (0, 0, 0, 0)
+        west, south, east, north = in_view.extent_of(answer) or (0, 0, 0, 0)
         outlines = ParcelShape.objects.filter(superseded_at=None, parcel__in=answer.matches.values("pk")).values_list("outline", flat=True)
         bounds = [outline.extent for outline in outlines]
         self.assertEqual(
             (west, south, east, north), (*(min(b[i] for b in bounds) for i in (0, 1)), *(max(b[i] for b in bounds) for i in (2, 3)))
         )
-        self.assertIsNone(in_view.extent_of(self.answer("beds: 1..2\nbeds: 3..").matches))
+        self.assertIsNone(in_view.about_outlines(self.answer("beds: 1..2\nbeds: 3..").matches))
+        # Of very many, where their counties lie; and where no border is on record, where anything lies.
+        county = AreaEntry.objects.get(superseded_at=None, kind="county", county__name="Tamarack")
+        matches = answer.balance.matches
+        with mock.patch.object(in_view, "MOST_DRAWN", matches):
+            self.assertEqual(in_view.extent_of(answer), (west, south, east, north))
+        with mock.patch.object(in_view, "MOST_DRAWN", matches - 1):
+            self.assertEqual(in_view.extent_of(answer), county.geometry.extent)
+            AreaEntry.objects.filter(kind="county").delete()
+            box = rectangle(*(in_view.extent_of(answer) or (0, 0, 0, 0)))
+        self.assertTrue(box.buffer(0.01).contains(rectangle(west, south, east, north)))
 
     def test_asked_and_refused(self) -> None:
         x, y = self.downtown.x, self.downtown.y
@@ -218,7 +228,7 @@ class Beside(MapCase):
         self.assertEqual({one.name: one.count for one in holdings}, dict(counted.most_common(12)))
         self.assertEqual([one.count for one in holdings], sorted((one.count for one in holdings), reverse=True))
         inside = answer.matches.filter(neighborhood__text=holdings[0].name)
-        self.assertEqual(holdings[0].box, in_view.extent_of(inside))
+        self.assertEqual(holdings[0].box, in_view.about_outlines(inside))
         page = self.get("most", q=SEARCH, by="no such")
         self.assertContains(page, holdings[0].name)
         self.assertContains(self.get("most", q="beds: 1..2\nbeds: 3.."), "No match lies in one")
