@@ -91,13 +91,15 @@ def _cells(shapes: QuerySet[ParcelShape], cell: float) -> list[tuple[int, int, i
 
 def matches_in(view: View, matches: QuerySet[ParcelFacts]) -> dict[str, Any]:
     """Return the matches in a part of the map: ``ids``, or ``cells`` (column, row, count) with the side of one in meters."""
-    box, ids = view.box, matches.values("pk")
-    shapes = shapes_in(box).filter(parcel__in=ids)
+    box = view.box
     # A tile of 512 pixels is one zoom behind the map, which counts by 256.
     if view.zoom >= PARCELS_FROM + 1:
-        found = list(shapes.order_by().values_list("parcel", flat=True)[: MOST_DRAWN + 1])
+        # From the few outlines in view to their facts: the planner can tell how few they are, and not of any search how many match.
+        here = shapes_in(box).order_by().values("parcel").union(points_in(box).order_by().values("pk"), all=True)
+        found = list(matches.filter(pk__in=here).order_by().values_list("pk", flat=True)[: MOST_DRAWN + 1])
         if len(found) <= MOST_DRAWN:
-            return {"ids": [*found, *points_in(box).filter(pk__in=ids).values_list("pk", flat=True)]}
+            return {"ids": found}
+    shapes = shapes_in(box).filter(parcel__in=matches.values("pk"))
     return {"cells": _cells(shapes, view.cell), "cell": view.cell}
 
 

@@ -14,12 +14,13 @@ CLOSEST = 15
 PARCELS_FROM = 12
 """Farther out a parcel is smaller than a pixel or two, and a tile would hold most of a county."""
 _EXTENT, _BUFFER = 4096, 64
+# ST_AsMVT passes over what is outside the tile, which ST_AsMVTGeom gives as null; a condition on it would have it reckoned twice.
 _PARCELS = """
 SELECT ST_AsMVT(part, 'parcels', %(extent)s, 'geom', 'id') FROM (
   SELECT shape.parcel_id AS id, ST_AsMVTGeom(shape.drawn, tile.box, %(extent)s, %(buffer)s, true) AS geom
     FROM records_parcelshape shape, tile
    WHERE shape.superseded_at IS NULL AND shape.outline && tile.degrees
-) part WHERE geom IS NOT NULL
+) part
 """
 _POINTS = """
 SELECT ST_AsMVT(part, 'points', %(extent)s, 'geom', 'id') FROM (
@@ -27,7 +28,7 @@ SELECT ST_AsMVT(part, 'points', %(extent)s, 'geom', 'id') FROM (
     FROM records_parcel parcel, tile
    WHERE parcel.retired_on IS NULL AND parcel.point && tile.degrees::geography
      AND NOT EXISTS (SELECT FROM records_parcelshape shape WHERE shape.parcel_id = parcel.id AND shape.superseded_at IS NULL)
-) part WHERE geom IS NOT NULL
+) part
 """
 _FEATURES = """
 SELECT ST_AsMVT(part, 'features', %(extent)s, 'geom', 'id') FROM (
@@ -36,7 +37,7 @@ SELECT ST_AsMVT(part, 'features', %(extent)s, 'geom', 'id') FROM (
     FROM records_mapfeature feature, tile
    WHERE feature.superseded_at IS NULL AND feature.geometry && tile.degrees
      AND (%(is_near)s OR feature.layer <> 'road')
-) part WHERE geom IS NOT NULL
+) part
 """
 _AREAS = """
 SELECT ST_AsMVT(part, 'areas', %(extent)s, 'geom', 'id') FROM (
@@ -44,7 +45,7 @@ SELECT ST_AsMVT(part, 'areas', %(extent)s, 'geom', 'id') FROM (
          ST_AsMVTGeom(ST_Transform(entry.geometry, 3857), tile.box, %(extent)s, %(buffer)s, true) AS geom
     FROM records_areaentry entry JOIN records_area area ON area.id = entry.area_id, tile
    WHERE entry.superseded_at IS NULL AND entry.geometry && tile.degrees
-) part WHERE geom IS NOT NULL
+) part
 """
 _TILE = """
 WITH tile AS (
