@@ -1,7 +1,8 @@
 // Map: the matches among the parcels, drawn from vector tiles of the records.
-import { $, all } from "../web/dom.js";
+import { $ } from "../web/dom.js";
 import { asked as searchShown } from "../find/faces.js";
-import { drawing, showScale } from "./map_style.js";
+import { loadLibrary } from "./map_library.js";
+import { drawing, showCells, showScale } from "./map_style.js";
 import { saveAsPicture } from "./map_picture.js";
 
 const sheet = $("#map");
@@ -15,17 +16,7 @@ let search = null;
 // Whether the map is yet to show all matches; a move meanwhile does not change that.
 let isToFit = true;
 
-function loadLibrary() {
-  if (window.ol) return Promise.resolve();
-  return new Promise((resolve, reject) => {
-    const script = document.createElement("script");
-    script.src = dataset.library;
-    script.onload = resolve;
-    script.onerror = () => reject(new Error("The map’s library did not load; reload the page."));
-    document.head.append(script);
-  });
-}
-await loadLibrary();
+await loadLibrary(dataset.library);
 
 const isOn = (layer) => $(`#map-layers [value="${layer}"]`)?.checked ?? true;
 
@@ -102,21 +93,10 @@ async function ask(address, more = {}) {
   return answer.json();
 }
 
-function showCells({ cells, cell }) {
-  const most = Math.max(...cells.map(([, , count]) => count));
-  const features = cells.map(([x, y, count]) => {
-    const [west, south, east, north] = [x, y, x + 1, y + 1].map((line) => line * cell);
-    const feature = new ol.Feature(new ol.geom.Polygon([[[west, south], [east, south], [east, north], [west, north], [west, south]]]));
-    feature.setStyle(drawn.cell(count, most));
-    return feature;
-  });
-  grid.getSource().addFeatures(features);
-}
-
 function show(found) {
   grid.getSource().clear();
   matched.clear();
-  if (found.cells) showCells(found);
+  if (found.cells) showCells(grid, drawn, found);
   for (const id of found.ids ?? []) matched.add(id);
   parcels.changed();
   const near = found.ids ? found.ids.length : found.cells.reduce((sum, [, , count]) => sum + count, 0);
@@ -125,7 +105,13 @@ function show(found) {
   say(search.matches ? `${here} of ${every} matches in this part of the map${far}` : "No parcel matches.");
 }
 
-async function look() {
+// The answer under way about what is in view.
+let looking = Promise.resolve();
+function look() {
+  looking = lookNow();
+}
+
+async function lookNow() {
   if (!search) return;
   waiting?.abort();
   waiting = new AbortController();
@@ -183,7 +169,8 @@ async function openCard(id, at) {
   const card = $("#map-card");
   shown = id;
   parcels.changed();
-  await htmx.ajax("GET", dataset.card.replace(/0$/, id), { target: card, swap: "innerHTML" });
+  await htmx.ajax("GET", dataset.card.replace(/0$/, id), { source: card, target: card, swap: "innerHTML" });
+  if (shown !== id) return;
   const link = $("[data-to-record]", card);
   if (link) link.search = search.state;
   const [x, y] = map.getPixelFromCoordinate(at);
@@ -216,7 +203,16 @@ function matchesInView() {
   return [...found].sort(([, a], [, b]) => Math.round(b[1] / row) - Math.round(a[1] / row) || a[0] - b[0]);
 }
 
-function step(by) {
+const rendered = () =>
+  new Promise((done) => {
+    map.once("rendercomplete", done);
+    map.render();
+  });
+
+// A key that comes before the map is there waits for it.
+async function step(by) {
+  await rendered();
+  await looking;
   const every = matchesInView();
   if (!every.length) return;
   const at = every.findIndex(([id]) => id === shown);

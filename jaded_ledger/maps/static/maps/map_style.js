@@ -89,3 +89,15 @@ export function showScale(map) {
   bar.style.width = `${(100 * round) / feet}px`;
   $("#map-scale").replaceChildren(bar);
 }
+
+/** Draw the grid that counts matches. */
+export function showCells(grid, drawn, { cells, cell }) {
+  const most = Math.max(...cells.map(([, , count]) => count));
+  const features = cells.map(([x, y, count]) => {
+    const [west, south, east, north] = [x, y, x + 1, y + 1].map((line) => line * cell);
+    const feature = new ol.Feature(new ol.geom.Polygon([[[west, south], [east, south], [east, north], [west, north], [west, south]]]));
+    feature.setStyle(drawn.cell(count, most));
+    return feature;
+  });
+  grid.getSource().addFeatures(features);
+}
