@@ -52,6 +52,10 @@ class Map(BrowserCase):
         expect(card.locator("h3")).not_to_have_text(one)
         page.keyboard.press("b")
         expect(card.locator("h3")).to_have_text(one)
+        # In one breath, too: no step is lost, and the last card stands.
+        for key in "nnnbbb":
+            page.keyboard.press(key)
+        expect(card.locator("h3")).to_have_text(one)
         self.assert_accessible(page)
         page.keyboard.press("Enter")
         expect(page.locator("h1")).to_contain_text(one)

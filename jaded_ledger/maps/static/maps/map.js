@@ -10,8 +10,7 @@ const { dataset } = sheet;
 const matched = new Set();
 let labels = {};
 let shown = null;
-let drawn = null;
-let waiting = null;
+let [drawn, waiting] = [null, null];
 let search = null;
 // Whether the map is yet to show all matches; a move meanwhile does not change that.
 let isToFit = true;
@@ -169,7 +168,8 @@ async function openCard(id, at) {
   const card = $("#map-card");
   shown = id;
   parcels.changed();
-  await htmx.ajax("GET", dataset.card.replace(/0$/, id), { source: card, target: card, swap: "innerHTML" });
+  // It fails where a newer one takes its place.
+  await htmx.ajax("GET", dataset.card.replace(/0$/, id), { source: card, target: card, swap: "innerHTML" }).catch(() => {});
   if (shown !== id) return;
   const link = $("[data-to-record]", card);
   if (link) link.search = search.state;
