@@ -7,13 +7,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from jaded_ledger.core.lengths import METERS_PER_FOOT
+
 Position = tuple[float, float]
 """Longitude and latitude in degrees (WGS 84)."""
 Point = tuple[float, float]
 """Feet east and north of an origin."""
 _SEMI_MAJOR, _ECCENTRICITY_SQUARED = 6_378_137.0, 0.006_694_379_990_14
 """WGS 84 (NGA.STND.0036): meters, and first eccentricity squared."""
-_METERS_PER_FOOT = 0.3048
 _STRAIGHT = math.radians(4)
 """A bend smaller than this is a surveyor's, not a corner."""
 
@@ -41,7 +42,7 @@ def ground_at(origin: Position) -> Ground:
     curved = 1 - _ECCENTRICITY_SQUARED * math.sin(latitude) ** 2
     along_meridian = _SEMI_MAJOR * (1 - _ECCENTRICITY_SQUARED) / curved**1.5
     along_parallel = _SEMI_MAJOR / math.sqrt(curved) * math.cos(latitude)
-    to_feet = math.radians(1) / _METERS_PER_FOOT
+    to_feet = math.radians(1) / METERS_PER_FOOT
     return Ground(origin, along_parallel * to_feet, along_meridian * to_feet)
 
 

@@ -22,6 +22,7 @@ _EXAMPLES = {
     Kind.DATE: "more than 5 years ago",
     Kind.FLAG: "yes or no",
     Kind.PARCEL_NUMBER: "12-034-*",
+    Kind.RING: "0.5 mi of parcel 12-034-007",
 }
 _RANGES = (Kind.NUMBER, Kind.MONEY, Kind.PERCENT, Kind.DATE)
 

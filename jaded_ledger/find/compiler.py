@@ -17,6 +17,7 @@ from typing import cast
 
 from django.db import connection
 from django.db.models import BooleanField, ExpressionWrapper, F, FloatField, IntegerField, Q, QuerySet
+from django.db.models.expressions import BaseExpression
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core import dates
@@ -390,7 +391,15 @@ def compile(search: Search, scope: Scope) -> Compiled:
     opening = parcels(scope)
     if search.counties:
         opening = opening.filter(county__in=[county.pk for county in counties])
+    opening = opening.alias(**_values_of_search(search, scope))
     return Compiled(search, counties, opening, tuple(_line(line, counties, scope) for line in search.lines), scope)
+
+
+def _values_of_search(search: Search, scope: Scope) -> dict[str, BaseExpression]:
+    """Return the values, by column, that rest on what the search itself asks."""
+    asked = [declared for key in search.traits() if (declared := team_traits().get(key)) and declared.of_search]
+    found = {declared.trait.fact: declared.of_search(search, scope) for declared in asked if declared.of_search}
+    return {column: value for column, value in found.items() if value is not None}
 
 
 def compiled_or_opening(search: Search, scope: Scope) -> Compiled:

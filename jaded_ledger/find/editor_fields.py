@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from django.http import QueryDict
 
 from jaded_ledger.core.criteria.figure_notation import is_figure
-from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Match, Quantity
+from jaded_ledger.core.criteria.search import AnyOf, Center, Criterion, Exactly, Line, Match, Quantity, Unit
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import quote, value_text
@@ -75,6 +75,16 @@ def _names(query: QueryDict) -> str:
     return ", ".join([*exact, *typed])
 
 
+def _ring(query: QueryDict) -> str:
+    """Return a ring as it is written, of its ends, their unit, and its center."""
+    low, high, at = (query.get(name, "").strip() for name in ("low", "high", "at"))
+    if not at or not (low or high):
+        return ""
+    span = f"{low}..{high}" if low else high
+    unit, center = query.get("unit", Unit.MILES.value), query.get("center", Center.PARCEL.value)
+    return f"{span} {unit} of {center} {at if center == Center.PARCEL else quote(at)}"
+
+
 def _value_list(trait: Trait, query: QueryDict) -> str:
     ticks = query.getlist("tick")
     match trait.kind:
@@ -88,6 +98,8 @@ def _value_list(trait: Trait, query: QueryDict) -> str:
             return ", ".join(quote(name) for name in ticks)
         case Kind.NAME:
             return _names(query)
+        case Kind.RING:
+            return _ring(query)
     return ", ".join(typed_lines(query.get("words", "").replace(",", "\n")))
 
 

@@ -11,8 +11,10 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.acts import VERBS, Lines
 from jaded_ledger.core.criteria.asking import answered, questions
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.criteria.search import Line, Search
+from jaded_ledger.core.criteria.set_members import Sense, takes_members, with_member
 from jaded_ledger.core.criteria.text import CriteriaError, parse
+from jaded_ledger.core.criteria.traits import Kind
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.column_sets import columns_of_set
 from jaded_ledger.find.columns import moved, shown_columns
@@ -71,6 +73,8 @@ class EditedPage:
                 self._by_hand(verb, argument)
             case "keep" | "no-longer-keep":
                 self._keep_by_hand(verb, argument, query)
+            case Sense.INCLUDE | Sense.EXCLUDE | Sense.LEAVE:
+                self._set_member(Sense(verb), *argument.partition(":")[::2])
             case "text":
                 self.lines = Lines(parse(query.get("text", "")))
             case _ if verb in VERBS:
@@ -113,7 +117,7 @@ class EditedPage:
         self.lines.add(added)
 
     def _check_names(self, added: Search) -> None:
-        counties = compile(Search(added.counties or self.lines.counties), self._scope).counties
+        counties = compile(replace(added, counties=added.counties or self.lines.counties), self._scope).counties
         for criterion in added:
             check_names(criterion, counties, self._scope)
 
@@ -130,6 +134,21 @@ class EditedPage:
             self._add(first.line)
         else:
             self.opens = first.trait.key
+
+    def _set_member(self, sense: Sense, key: str, name: str) -> None:
+        """Have the line about a set, such as the areas, include or exclude one more of it, or leave it out of the question."""
+        trait = CATALOGUE.get(key)
+        if trait is None or trait.kind is not Kind.SET:
+            raise Http404(key)
+
+        def fits(line: Line) -> bool:
+            return takes_members(line, key)
+
+        before = next(filter(fits, self.lines.search.lines), None)
+        changed = with_member(before, key, name, sense)
+        if changed:
+            self._check_names(Search((), (changed,)))
+        self.lines.put_in_place_of(fits, changed)
 
     def _by_hand(self, verb: str, ids: str) -> None:
         """Take rows out by hand, by the ids of their parcels, or put them back; a line of the search says so."""

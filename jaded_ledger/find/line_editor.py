@@ -14,7 +14,20 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.criteria.figure_notation import figure_text
 from jaded_ledger.core.criteria.phrase_book import PhraseGroup
-from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Match, Members, Named, Presence, Quantity, Value
+from jaded_ledger.core.criteria.search import (
+    Center,
+    Criterion,
+    Exactly,
+    FigureRange,
+    Match,
+    Members,
+    Named,
+    Presence,
+    Quantity,
+    Ring,
+    Unit,
+    Value,
+)
 from jaded_ledger.core.criteria.text import CriteriaError, line_text
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
@@ -56,6 +69,7 @@ _TEMPLATES = {
     Kind.NAME: "_name.html",
     Kind.PARCEL_NUMBER: "_parcel_number.html",
     Kind.PHRASES: "_phrases.html",
+    Kind.RING: "_ring.html",
 }
 
 
@@ -81,6 +95,9 @@ class Editor:
     refused: str = ""
     first: str = ""
     last: str = ""
+    unit: str = Unit.MILES.value
+    center: str = Center.PARCEL.value
+    at: str = ""
     match: str = Match.WORDS.value
     there: str = ""
     """``any`` or ``none`` where only that is asked."""
@@ -114,7 +131,16 @@ class Editor:
             Kind.PHRASES: "one phrase a line; word* is a beginning, r.e.o. an acronym however it is written",
             Kind.NAME: "one name a line; several can be pasted",
             Kind.PARCEL_NUMBER: "one number or pattern a line; several can be pasted",
+            Kind.RING: "the second figure alone is “up to”; the first alone “or more”",
         }.get(self.trait.kind, "")
+
+    @property
+    def units(self) -> list[str]:
+        return [unit.value for unit in Unit]
+
+    @property
+    def centers(self) -> list[str]:
+        return [center.value for center in Center]
 
     @property
     def rows(self) -> int:
@@ -153,6 +179,8 @@ def _fields_of(criterion: Criterion) -> Fields | None:
             return fields | {"words": "\n".join(value_text(value) for value in values)}
         case Kind.NAME:
             return _fields_of_names(fields, values)
+        case Kind.RING:
+            return _fields_of_ring(fields, values)
     return fields
 
 
@@ -175,6 +203,16 @@ def _fields_of_range(found: Fields, values: Sequence[Value]) -> Fields | None:
             return found | {"low": "" if low is None else figure_text(low), "high": "" if high is None else figure_text(high)}
         case [Exactly()]:
             return found | {"low": value_text(values[0]), "high": value_text(values[0])}
+    return None
+
+
+def _fields_of_ring(found: Fields, values: Sequence[Value]) -> Fields | None:
+    match values:
+        case []:
+            return found
+        case [Ring(low, high, unit, center, at)]:
+            ends = {"low": "" if low is None else figure_text(low), "high": "" if high is None else figure_text(high)}
+            return found | ends | {"unit": unit.value, "center": center.value, "at": at}
     return None
 
 
@@ -313,7 +351,7 @@ def editor_of(trait: Trait, criterion: Criterion | None, line: str, member: str,
 
 def editor_with(query: QueryDict, editor: Editor, others: Compiled, error: str) -> Editor:
     """Return the editor as it was filled in, with what was wrong, so that nothing typed is lost."""
-    for name in ("low", "high", "words", "refused", "first", "last", "match", "there", "quantity", "raw"):
+    for name in ("low", "high", "words", "refused", "first", "last", "match", "there", "quantity", "raw", "unit", "center", "at"):
         setattr(editor, name, query.get(name, ""))
     editor.within = tuple(query.getlist("within"))
     editor.is_refused, editor.unknown, editor.ask = query.get("sense") == "not", "unknown" in query, "ask" in query

@@ -9,7 +9,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from jaded_ledger.accounts.models import Team
-from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Members, Search, Value
+from jaded_ledger.core.criteria.search import AnyOf, Center, Criterion, Line, Members, Ring, Search, Value
 from jaded_ledger.core.criteria.text import CriteriaError, format, parse
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.core.words import folded
@@ -63,7 +63,9 @@ def _criterion(criterion: Criterion, team: Team, way: Callable[[_Names, str], st
     names = _names_of(criterion.trait, team)
 
     def value(one: Value) -> Value:
-        return replace(one, items=tuple(way(names, item) for item in one.items)) if isinstance(one, Members) else one
+        if isinstance(one, Members):
+            return replace(one, items=tuple(way(names, item) for item in one.items))
+        return replace(one, at=way(names, one.at)) if isinstance(one, Ring) and one.center is Center.AREA else one
 
     return replace(criterion, accepts=tuple(map(value, criterion.accepts)), refuses=tuple(map(value, criterion.refuses)))
 

@@ -45,7 +45,7 @@ def heading(trait: Trait, sorts: Sequence[Sort]) -> Heading:
     """Return a column's heading. Figures sort largest first at the first click, words from A; each further click turns the order."""
     place = next((place for place, sort in enumerate(sorts) if sort.key == trait.key), None)
     if place is None:
-        fresh = Sort(trait.key, trait.is_figure)
+        fresh = Sort(trait.key, trait.is_range)
         return Heading(trait, str(fresh), sorts_text([*sorts, fresh][-MOST:]))
     now = sorts[place]
     turned = replace(now, largest_first=not now.largest_first)

@@ -12,7 +12,7 @@ from django.db.models.expressions import BaseExpression
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.core.criteria.search import Value
+from jaded_ledger.core.criteria.search import Search, Value
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.facts.explanations.entries import Entry
 from jaded_ledger.core.facts.findings import Findings
@@ -44,6 +44,8 @@ class TeamTrait:
     """Whether there was such an event at all, for a trait that names one."""
     things: Callable[[Team], Sequence[NamedThing]] | None = None
     """For a set of things that the team names: all of them, so that a search can be kept by their ids (``find.named_things``)."""
+    of_search: Callable[[Search, Scope], BaseExpression | None] | None = None
+    """Its value where that rests on what a search asks; it gives None for a search that asks nothing of it."""
     settings: Callable[[Scope], Hashable] = field(default=lambda scope: None)
     """What the value depends on beside the team and the day."""
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.maps.labels import LABELS
 from jaded_ledger.maps.most_matches import KINDS
 from jaded_ledger.maps.tiles import CLOSEST, PARCELS_FROM
+from jaded_ledger.maps.traits import TEAM_TRAITS
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Face
 
@@ -24,3 +27,8 @@ def _context(answer: Answer) -> dict[str, Any]:
 @hookimpl
 def faces() -> list[Face]:
     return [Face("map", "Map", "maps/face.html", _context, 30)]
+
+
+@hookimpl
+def team_traits() -> Sequence[TeamTrait]:
+    return TEAM_TRAITS

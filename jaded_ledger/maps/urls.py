@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.maps import views
+from jaded_ledger.maps import area_views, views
 
 app_name = "maps"
 urlpatterns = [
@@ -9,5 +9,14 @@ urlpatterns = [
     path("labels", views.labels, name="labels"),
     path("most", views.most, name="most"),
     path("card/<int:pk>", views.card, name="card"),
+    path("asked", area_views.asked, name="asked"),
+    path("at-point", area_views.at_point, name="at-point"),
+    path("areas", area_views.all_areas, name="areas"),
+    path("areas/menu", area_views.menu, name="areas-menu"),
+    path("areas/drawn", area_views.drawn, name="drawn"),
+    path("areas/keep", area_views.keep, name="keep-area"),
+    path("areas/<int:pk>", area_views.outline, name="outline"),
+    path("areas/<int:pk>/act", area_views.act, name="area-act"),
+    path("areas.geojson", area_views.geojson, name="areas-geojson"),
     path("matches.geojson", views.geojson, name="geojson"),
 ]

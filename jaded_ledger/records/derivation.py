@@ -20,7 +20,7 @@ from jaded_ledger.core.facts.record import CountyRules, RecordedParcel
 from jaded_ledger.core.market.areas import AreaFigures
 from jaded_ledger.records import clock
 from jaded_ledger.records.areas import figures_of, refresh_areas, set_sales
-from jaded_ledger.records.bulk import among_ids, analyse, copy_rows, wait_for_turn
+from jaded_ledger.records.bulk import among_ids, analyse, copy_rows, stored_fields, wait_for_turn
 from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Parcel, ParcelFacts, ParcelSale, RecordedText, Remarks
 from jaded_ledger.records.own_columns import held_values, traits_of
 from jaded_ledger.records.reading import read, read_titles, rules_of
@@ -29,7 +29,7 @@ from jaded_ledger.records.trait_columns import FEW, field_of, is_unknown, parcel
 from jaded_ledger.records.versions import put_up_version
 
 BATCH = 2000
-_COLUMNS = tuple(field.attname for field in ParcelFacts._meta.concrete_fields)
+_COLUMNS = tuple(field.attname for field in stored_fields(ParcelFacts))
 _TEXTS = tuple(field.name for field in ParcelFacts._meta.concrete_fields if field.related_model is RecordedText)
 
 

@@ -8,7 +8,21 @@ from decimal import Decimal
 from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.figure_notation import step_of
-from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, FigureRange, Line, Match, Members, Named, Numbers, Presence, Value
+from jaded_ledger.core.criteria.ring_notation import ring_words
+from jaded_ledger.core.criteria.search import (
+    AnyOf,
+    Criterion,
+    Exactly,
+    FigureRange,
+    Line,
+    Match,
+    Members,
+    Named,
+    Numbers,
+    Presence,
+    Ring,
+    Value,
+)
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
 from jaded_ledger.core.letter_case import in_reading_case
@@ -152,9 +166,12 @@ def value_words(trait: Trait, value: Value) -> str:
             return f"with “{text}”"
         case Members(quantity, items):
             where = f" in the {' and '.join(value.within)} remarks" if value.within else ""
-            return f"{quantity} {', '.join(f'“{item}”' for item in items)}{where}"
+            of = "" if len(items) == 1 else f"{quantity} "
+            return f"{of}{', '.join(f'“{item}”' for item in items)}{where}"
         case Numbers():
             return value_text(value)
+        case Ring():
+            return ring_words(value)
     return _span_words(value)
 
 

@@ -8,6 +8,7 @@ from decimal import Decimal
 from enum import StrEnum
 
 from jaded_ledger.core.dates import Span
+from jaded_ledger.core.lengths import METERS_PER_FOOT, METERS_PER_MILE
 
 
 @dataclass(frozen=True)
@@ -72,7 +73,52 @@ class Members:
     within: tuple[str, ...] = ()
 
 
-Value = Exactly | Presence | FigureRange | Named | Numbers | Members | Span
+class Unit(StrEnum):
+    """In what a distance is said."""
+
+    MILES = "mi"
+    KILOMETERS = "km"
+    METERS = "m"
+    FEET = "ft"
+
+    @property
+    def meters(self) -> float:
+        return {Unit.MILES: METERS_PER_MILE, Unit.KILOMETERS: 1000.0, Unit.METERS: 1.0, Unit.FEET: METERS_PER_FOOT}[self]
+
+
+class Center(StrEnum):
+    """What a ring may lie around."""
+
+    PARCEL = "parcel"
+    LISTING = "listing"
+    ZIP = "zip"
+    AREA = "area"
+    POINT = "point"
+    ADDRESS = "address"
+
+
+@dataclass(frozen=True)
+class Ring:
+    """Places from one distance to another from a center, both included; None leaves an end open.
+
+    ``at`` names the center: a parcel number with or without its county, a listing's number, a ZIP Code, an area of the team's, latitude
+    and longitude in degrees (WGS 84), or a street address.
+    """
+
+    low: Decimal | None
+    high: Decimal | None
+    unit: Unit
+    center: Center
+    at: str
+
+    @property
+    def meters(self) -> tuple[float | None, float | None]:
+        """Its ends."""
+        low, high = (None if end is None else float(end) * self.unit.meters for end in (self.low, self.high))
+        return low, high
+
+
+Value = Exactly | Presence | FigureRange | Named | Numbers | Members | Ring | Span
 
 
 @dataclass(frozen=True)

@@ -8,10 +8,12 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from jaded_ledger.core.criteria.figure_notation import NUMBER_WORDS
+from jaded_ledger.core.criteria.ring_notation import ring
 from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange
 from jaded_ledger.core.criteria.text import CriteriaError, parse_line
 from jaded_ledger.core.criteria.trait_names import is_slip, singular
-from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.criteria.wrong_value import ValueTextError
 
 _SAYS_A_VALUE = re.compile(rf"\d|\b(?:{'|'.join(sorted(NUMBER_WORDS))})\b|\b(?:last|past|next)\b", re.IGNORECASE)
 _FILLERS = frozenset(("is", "are", "was", "with", "has", "have", "having", "of", "in", "on", "at", "for", "the", "a", "an", "and"))
@@ -69,6 +71,15 @@ def _criterion(trait: Trait, rest: Sequence[str]) -> Criterion | None:
     return None
 
 
+def _rings(text: str, traits: Sequence[Trait]) -> list[Criterion]:
+    """Return what a text asks of how far something lies from a center: ``within 2 miles of 103 Capstan St``."""
+    try:
+        found = ring(text)
+    except ValueTextError:
+        return []
+    return [Criterion(trait.key, (found,)) for trait in traits if trait.kind is Kind.RING]
+
+
 def sentences(text: str, traits: Iterable[Trait]) -> list[Criterion]:
     """Return the criteria that a sentence may mean, the likeliest first; after a bare figure also *or more* and *or less*.
 
@@ -77,12 +88,15 @@ def sentences(text: str, traits: Iterable[Trait]) -> list[Criterion]:
     >>> [line_text(found) for found in sentences("2 baths or more", CATALOGUE)]
     ['baths: 2..']
     """
+    known = tuple(traits)
+    if rings := _rings(text, known):
+        return rings
     tokens = [token.strip(",;") for token in text.casefold().replace("'", "").replace("’", "").split()]
     tokens = [token for token in tokens if token]
     if len(tokens) < 2 or not _SAYS_A_VALUE.search(text):
         return []
     ranked = []
-    for place, name in enumerate(_names(tuple(traits))):
+    for place, name in enumerate(_names(known)):
         if len(name.tokens) >= len(tokens) or (run := _run(name.tokens, tokens)) is None:
             continue
         start, is_exact = run

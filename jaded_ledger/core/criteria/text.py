@@ -12,6 +12,7 @@ from lark import Lark, Token, Tree
 from lark.exceptions import UnexpectedInput
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.ring_notation import ring
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Match, Members, Quantity, Search, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import member, plain_value, quoted_value, unquote, value_text
@@ -83,6 +84,11 @@ def _written_out(trait: Trait, text: str) -> str:
 
 
 def _value(trait: Trait, item: Tree[Any]) -> Value:
+    if item.data == "about":
+        words, name = map(str, item.children)
+        if trait.kind is not Kind.RING:
+            raise ValueTextError(name, f"can't follow {words.strip()}; separate values with a comma and a space")
+        return ring(words, unquote(name))
     token = str(item.children[-1] if item.data != "beginning" else item.children[0])
     if item.data == "plain":
         return plain_value(trait, token)

@@ -22,6 +22,7 @@ class Kind(StrEnum):
     PARCEL_NUMBER = "parcel-number"
     PHRASES = "phrases"  # words in running text
     SET = "set"  # several at once, such as the lists a parcel is on
+    RING = "ring"  # how far from a center that the search names
 
 
 class Section(StrEnum):
@@ -137,7 +138,7 @@ class Trait:
     @property
     def takes_any(self) -> bool:
         """Whether it can be asked for any value at all. A flag's is yes or no, and a parcel number everyone has."""
-        return self.has_none or not (self.is_own or self.of_team or self.kind in (Kind.FLAG, Kind.PARCEL_NUMBER))
+        return self.has_none or not (self.is_own or self.of_team or self.kind in (Kind.FLAG, Kind.PARCEL_NUMBER, Kind.RING))
 
     @property
     def is_range(self) -> bool:
@@ -147,7 +148,7 @@ class Trait:
     @property
     def is_figure(self) -> bool:
         """Whether values are figures, set right-aligned."""
-        return self.is_range
+        return self.is_range or self.kind is Kind.RING
 
     def value_names(self) -> Iterator[tuple[str, tuple[str, ...]]]:
         """Yield the key of each choice and umbrella, and all that it is called."""

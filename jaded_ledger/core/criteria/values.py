@@ -8,7 +8,8 @@ from decimal import Decimal
 
 from jaded_ledger.core.criteria.date_notation import span
 from jaded_ledger.core.criteria.figure_notation import figure_text, figures, step_of
-from jaded_ledger.core.criteria.search import Exactly, FigureRange, Match, Members, Named, Numbers, Presence, Quantity, Value
+from jaded_ledger.core.criteria.ring_notation import ring, ring_text
+from jaded_ledger.core.criteria.search import Exactly, FigureRange, Match, Members, Named, Numbers, Presence, Quantity, Ring, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
 from jaded_ledger.core.phrases import check_phrase
@@ -72,6 +73,8 @@ def plain_value(trait: Trait, text: str) -> Value:
             return numbers(text)
         case Kind.NAME:
             return Named(text)
+        case Kind.RING:
+            return ring(text)
     return Members(Quantity.ANY, (member(trait, text),))
 
 
@@ -156,6 +159,8 @@ def value_text(value: Value) -> str:
             return {Match.EXACT: "= ", Match.WORDS: "", Match.BEGINNING: ""}[how] + quote(text) + ("*" if how is Match.BEGINNING else "")
         case Numbers(pattern, county):
             return f"{county}/{pattern}" if county else pattern
+        case Ring():
+            return ring_text(value, quote(value.at))
         case Members(quantity, items):
             where = f" in {', '.join(value.within)}" if value.within else ""
             return f"{quantity} {', '.join(quote(item) for item in items)}{where}"

@@ -9,6 +9,7 @@ from jaded_ledger.core.facts.history import outcomes, signs_ever
 from jaded_ledger.core.facts.listing_columns import listing, rents
 from jaded_ledger.core.facts.record import NOT_DESCRIBED, NOT_ON_ROLL
 from jaded_ledger.core.facts.stored_values import Codes, Columns, first_known, is_there, ratio, rounded, whole_dollars
+from jaded_ledger.core.ground import Way
 from jaded_ledger.core.market.land import SQFT_PER_ACRE, percent_of_usual, possible_lots
 
 _ACQUIRED = Codes(choices.ACQUIRED)
@@ -60,6 +61,9 @@ def _ground(found: Findings) -> Columns:
         "in_flood_zone": None if ground.flood_zones is None else bool(ground.flood_zones),
         "waterfront": first_known((found.roll or NOT_ON_ROLL).waterfront, (found.described or NOT_DESCRIBED).waterfront),
         "road_class": ground.road_class or "",
+        "longitude": ground.longitude,
+        "latitude": ground.latitude,
+        **{f"{way}_distance": None if (feet := ground.feet_to.get(way)) is None else round(feet) for way in Way},
     }
 
 

@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from jaded_ledger.core.distress.signals import Filed
 from jaded_ledger.core.finance.debts import Loan, LoanEvent
+from jaded_ledger.core.ground import Way
 from jaded_ledger.core.mail.addresses import Address
 from jaded_ledger.core.market.areas import AreaFigures, PriceLevels
 from jaded_ledger.core.market.on_market import Change, Listing
@@ -152,11 +153,18 @@ class Owned:
 
 @dataclass(frozen=True)
 class Ground:
-    """What the map says of the parcel's ground; None where that layer is not on file, or the outline is not."""
+    """What the map says of the parcel's ground; None where that layer is not on file, or the outline is not.
+
+    ``longitude`` and ``latitude``, in degrees (WGS 84), are of the point that represents the parcel; ``feet_to`` tells how far its
+    outline lies from the nearest way of each kind.
+    """
 
     flood_zones: tuple[str, ...] | None = None
     road_class: str | None = None
     miles_to_owner: float | None = None
+    longitude: float | None = None
+    latitude: float | None = None
+    feet_to: Mapping[Way, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

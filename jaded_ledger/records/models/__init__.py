@@ -7,7 +7,7 @@ from jaded_ledger.records.models.courts import Auction, CaseDocument, CaseParcel
 from jaded_ledger.records.models.coverage import Coverage, FactsVersion, FillRate, World, earliest_days, percent_known
 from jaded_ledger.records.models.facts import AreaFigures, ParcelFacts, ParcelSale
 from jaded_ledger.records.models.filed import Filed
-from jaded_ledger.records.models.layers import AreaEntry, MapFeature
+from jaded_ledger.records.models.layers import OF_WAY, AreaEntry, MapFeature
 from jaded_ledger.records.models.liens import Lien, LienParcel, LienRelease
 from jaded_ledger.records.models.listings import Agent, Listing, ListingEvent, Office, Photograph, StoredImage
 from jaded_ledger.records.models.loans import Loan, LoanEvent, LoanParcel
@@ -30,6 +30,7 @@ from jaded_ledger.records.models.transfers import Transfer, TransferParcel
 from jaded_ledger.records.models.upkeep import Permit, Rental, Vacancy, Violation
 
 __all__ = [
+    "OF_WAY",
     "Agent",
     "Area",
     "AreaEntry",

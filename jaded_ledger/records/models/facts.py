@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.contrib.gis.db import models
 from django.contrib.postgres.fields import ArrayField
+from django.contrib.postgres.indexes import GistIndex
 from django.core.serializers.json import DjangoJSONEncoder
-from django.db import models
 
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.records.models.names import Area, Owner, RecordedAddress, RecordedName, RecordedText, Remarks, Street
@@ -50,6 +51,13 @@ class ParcelFacts(models.Model):
     road_class = pointer(RecordedText)
     house_number = models.IntegerField(null=True)
     house_side = models.SmallIntegerField(null=True)
+    longitude = models.FloatField(null=True)
+    latitude = models.FloatField(null=True)
+    highway_distance = models.IntegerField(null=True)
+    arterial_distance = models.IntegerField(null=True)
+    collector_distance = models.IntegerField(null=True)
+    rail_distance = models.IntegerField(null=True)
+    water_distance = models.IntegerField(null=True)
     in_flood_zone = models.BooleanField(null=True)
     waterfront = models.BooleanField(null=True)
 
@@ -251,6 +259,12 @@ class ParcelFacts(models.Model):
     outcome_days = several(models.DateField())
     on_offer = several(models.SmallIntegerField())
     competition = several(models.SmallIntegerField())
+    place = models.GeneratedField(
+        expression=models.Func("longitude", "latitude", template="ST_SetSRID(ST_MakePoint(%(expressions)s), 4326)"),
+        output_field=models.PointField(srid=4326, null=True),
+        db_persist=True,
+        help_text="The point that represents the parcel, in degrees (WGS 84): it is in an area when this point is.",
+    )
     further = models.JSONField(
         default=dict,
         encoder=DjangoJSONEncoder,
@@ -259,7 +273,10 @@ class ParcelFacts(models.Model):
 
     class Meta:
         verbose_name_plural = "parcel facts"
-        indexes = [models.Index("county", "parcel_number", name="facts_by_number")]
+        indexes = [
+            models.Index("county", "parcel_number", name="facts_by_number"),
+            GistIndex(fields=["place"], name="facts_by_place"),
+        ]
 
     @property
     def street_line(self) -> str:

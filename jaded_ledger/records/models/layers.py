@@ -4,12 +4,23 @@ from __future__ import annotations
 
 from django.contrib.gis.db import models
 from django.contrib.gis.db.models.functions import Transform
+from django.contrib.postgres.indexes import GistIndex
 from django.db.models import Q
 
-from jaded_ledger.core.ground import Layer
+from jaded_ledger.core.ground import Layer, Way
 from jaded_ledger.records.models.filed import Filed, filed
 from jaded_ledger.records.models.names import Area
 from jaded_ledger.records.models.provenance import choices, holds, one_of
+
+_STANDS = Q(superseded_at=None)
+OF_WAY = {
+    Way.HIGHWAY: Q(layer=Layer.HIGHWAY) & _STANDS,
+    Way.ARTERIAL: Q(layer=Layer.ROAD, class_code__icontains="arterial") & _STANDS,
+    Way.COLLECTOR: Q(layer=Layer.ROAD, class_code__icontains="collector") & _STANDS,
+    Way.RAIL: Q(layer=Layer.RAIL) & _STANDS,
+    Way.WATER: Q(layer=Layer.WATER) & _STANDS,
+}
+"""Which features are the ways that parcels lie near or far from."""
 
 
 class AreaEntry(Filed):
@@ -46,3 +57,5 @@ class MapFeature(Filed):
             one_of("map_feature", "layer", Layer),
             holds("map_feature_has_number", ~Q(number=""), "has no number"),
         ]
+        # For the nearest of each: among all roads it would be looked for long where it is far.
+        indexes = [GistIndex(fields=["drawn"], condition=condition, name=f"feature_{way}") for way, condition in OF_WAY.items()]

@@ -4,9 +4,36 @@ from __future__ import annotations
 
 from jaded_ledger.core.criteria.catalogue.choices import HOUSE_SIDES
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
+from jaded_ledger.core.ground import Way
 
 _ROLL = "the county's assessment roll"
 _LAYERS = "the county's map layers"
+
+
+_CALLED = {
+    Way.HIGHWAY: ("freeway", "interstate"),
+    Way.ARTERIAL: ("main road", "busy street"),
+    Way.COLLECTOR: ("collector road",),
+    Way.RAIL: ("railroad", "railway", "train tracks", "tracks"),
+    Way.WATER: ("shore", "lake", "river", "creek"),
+}
+
+
+def _distance(way: Way) -> Trait:
+    return Trait(
+        f"{way}-distance",
+        f"distance from {way}",
+        Section.PLACE,
+        Kind.NUMBER,
+        f"how far the parcel's outline lies from the nearest {_IN_FULL.get(way, way)} of its county",
+        _LAYERS,
+        unit="ft",
+        synonyms=(f"{way} distance", f"near {way}", *(f"distance from {name}" for name in _CALLED[way])),
+        rule=f"the shortest line on the ellipsoid from the outline to the nearest {_IN_FULL.get(way, way)} of the map",
+    )
+
+
+_IN_FULL = {Way.ARTERIAL: "arterial road", Way.COLLECTOR: "collector road", Way.RAIL: "rail line"}
 
 TRAITS = (
     Trait("state", "state", Section.PLACE, Kind.PLACE, "the state that the property lies in", _ROLL, synonyms=("state or province",)),
@@ -76,4 +103,5 @@ TRAITS = (
         "road-class", "road class", Section.PLACE, Kind.NAME, "the class of the road nearest to the parcel", _LAYERS,
         synonyms=("busy road", "arterial", "quiet street"), rule="the class of the nearest road of the map within 200 feet",
     ),
+    *map(_distance, Way),
 )  # fmt: skip

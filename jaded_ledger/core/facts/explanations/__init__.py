@@ -8,6 +8,7 @@ from jaded_ledger.core.facts.explanations import distress, money, offers, proper
 from jaded_ledger.core.facts.explanations.distress import KIND_OF
 from jaded_ledger.core.facts.explanations.entries import Entry, Explainer, Explanation, Source
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.ground import Way
 
 __all__ = ["EXPLAINERS", "Entry", "Explanation", "Source", "explain"]
 
@@ -47,7 +48,7 @@ _BY_EXPLAINER: tuple[tuple[Explainer, tuple[str, ...]], ...] = (
     (property.permits, ("last-permit", "last-permit-kind", "last-permit-cost")),
     (property.project, ("project", "amenities")),
     (property.exemptions, ("exemptions",)),
-    (property.ground, ("flood-zone", "waterfront", "road-class")),
+    (property.ground, ("flood-zone", "waterfront", "road-class", *(f"{way}-distance" for way in Way))),
     (property.side, ("house-side",)),
     (property.fee, ("hoa-fee",)),
     (property.baths, ("listed-baths",)),

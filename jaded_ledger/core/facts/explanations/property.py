@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from jaded_ledger.core.criteria.traits import Section, Trait
 from jaded_ledger.core.facts.explanations.entries import Entry, Source, day, figure, money, not_on_file, on_roll, yes_no
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.core.ground import Way
 from jaded_ledger.core.market.land import LOT_RULES
 
 _BUILDINGS = "the assessor's measurements"
@@ -121,7 +122,10 @@ def ground(found: Findings, trait: Trait) -> Iterator[Entry]:
         return
     yield from not_on_file(found, "layers")
     here = found.record.ground
-    if trait.key == "flood-zone":
+    if (way := trait.key.removesuffix("-distance")) in set(Way):
+        feet = here.feet_to.get(Way(way))
+        yield Entry(f"From the outline to the nearest {way}", figure(None if feet is None else round(feet), "ft"), "on the ellipsoid")
+    elif trait.key == "flood-zone":
         yield Entry("Zones that the outline touches", ", ".join(here.flood_zones or ()) or ("none" if here.flood_zones == () else "·"))
     else:
         yield Entry("Class of the nearest road", here.road_class or "·", "within 200 feet of the outline")

@@ -4,12 +4,12 @@ import { asked as searchShown } from "../find/faces.js";
 import { loadLibrary } from "./map_library.js";
 import { drawing, showCells, showScale } from "./map_style.js";
 import { saveAsPicture } from "./map_picture.js";
+import { cards } from "./map_card.js";
 
-const sheet = $("#map");
-const { dataset } = sheet;
+export const sheet = $("#map");
+export const { dataset } = sheet;
 const matched = new Set();
 let labels = {};
-let shown = null;
 let [drawn, waiting] = [null, null];
 let search = null;
 // Whether the map is yet to show all matches; a move meanwhile does not change that.
@@ -25,7 +25,7 @@ function styleOf(feature) {
   const id = feature.getId();
   switch (feature.get("of")) {
     case "parcels": {
-      const ground = id === shown ? drawn.chosen : matched.has(id) ? drawn.match : drawn.parcel;
+      const ground = id === shown() ? drawn.chosen : matched.has(id) ? drawn.match : drawn.parcel;
       return labels[id] ? [ground, drawn.label(labels[id])] : ground;
     }
     case "points":
@@ -53,14 +53,14 @@ function tiles(style, layers, zIndex) {
 const around = tiles((feature) => surroundings(feature), ["features", "areas"], 1);
 const parcels = tiles((feature) => styleOf(feature), ["parcels", "points"], 2);
 const grid = new ol.layer.Vector({ source: new ol.source.Vector(), zIndex: 3 });
-const map = new ol.Map({
+export const map = new ol.Map({
   target: sheet,
   layers: [around, parcels, grid],
   controls: ol.control.defaults.defaults({ attribution: false, rotate: false }),
   interactions: ol.interaction.defaults.defaults({ altShiftDragRotate: false, pinchRotate: false }),
   view: new ol.View({ center: [0, 0], zoom: 2, maxZoom: 20, constrainRotation: true, enableRotation: false }),
 });
-const view = map.getView();
+export const view = map.getView();
 
 function redraw() {
   drawn = drawing();
@@ -75,7 +75,7 @@ function tilesOf(version) {
 
 // The matches in view --------------------------------------------------------------------------------
 
-const say = (text) => { $("#map-says").textContent = text; };
+export const say = (text) => { $("#map-says").textContent = text; };
 
 // Half as much again on every side is asked for, so that a short move needs no answer.
 function boxAround(share) {
@@ -131,7 +131,8 @@ async function lookNow() {
   }
 }
 
-function fit(degrees) {
+/** Show a part of the map, given by its sides in degrees. */
+export function fit(degrees) {
   const box = ol.proj.transformExtent(degrees, "EPSG:4326", "EPSG:3857");
   view.fit(box, { size: map.getSize(), padding: [30, 30, 50, 30], maxZoom: 18 });
 }
@@ -157,41 +158,22 @@ function showAll() {
   look();
 }
 
-// The card of a parcel ----------------------------------------------------------------------------------
+// Its keys and its card ---------------------------------------------------------------------------------
 
 function place(feature) {
   const [west, south, east, north] = feature.getExtent();
   return [(west + east) / 2, (south + north) / 2];
 }
 
-async function openCard(id, at) {
-  const card = $("#map-card");
-  shown = id;
-  parcels.changed();
-  // It fails where a newer one takes its place.
-  await htmx.ajax("GET", dataset.card.replace(/0$/, id), { source: card, target: card, swap: "innerHTML" }).catch(() => {});
-  if (shown !== id) return;
-  const link = $("[data-to-record]", card);
-  if (link) link.search = search.state;
-  const [x, y] = map.getPixelFromCoordinate(at);
-  const [width, height] = map.getSize();
-  card.hidden = false;
-  card.style.left = `${Math.max(8, Math.min(x + 14, width - card.offsetWidth - 8))}px`;
-  card.style.top = `${Math.max(8, Math.min(y + 14, height - card.offsetHeight - 40))}px`;
-}
-
-function closeCard() {
-  shown = null;
-  $("#map-card").hidden = true;
-  parcels.changed();
-}
+const { openCard, closeCard, shown } = cards(map, parcels, () => search);
 
 map.on("singleclick", (event) => {
+  // While something is drawn, a click is a corner of it.
+  if ("drawing" in dataset) return;
   const [hit] = map.getFeaturesAtPixel(event.pixel, { layerFilter: (layer) => layer === parcels, hitTolerance: 2 });
   if (hit) openCard(hit.getId(), event.coordinate);
   else closeCard();
 });
-map.on("movestart", () => { $("#map-card").hidden = true; });
 
 // Row by row, as one reads, and once where a parcel is in two tiles.
 function matchesInView() {
@@ -215,13 +197,13 @@ async function step(by) {
   await looking;
   const every = matchesInView();
   if (!every.length) return;
-  const at = every.findIndex(([id]) => id === shown);
+  const at = every.findIndex(([id]) => id === shown());
   const [id, where] = every[(at < 0 && by < 0 ? 0 : at + by + every.length) % every.length];
   openCard(id, where);
 }
 
 sheet.addEventListener("keydown", (event) => {
-  if (event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.ctrlKey || event.metaKey || event.altKey || "drawing" in dataset) return;
   if (event.key === "Escape") closeCard();
   else if (event.key === "Enter") $("#map-card:not([hidden]) [data-to-record]")?.click();
   else if (!("singleKeys" in document.body.dataset)) return;
@@ -233,9 +215,9 @@ sheet.addEventListener("keydown", (event) => {
 });
 document.addEventListener("click", (event) => {
   const { target } = event;
-  if (target.closest("[data-closes-card]")) closeCard();
-  else if (target.closest("[data-map-all]")) showAll();
+  if (target.closest("[data-map-all]")) showAll();
   else if (target.closest("[data-map-png]")) saveAsPicture(map);
+  else if (target.closest("[popovertarget=map-areas]")) htmx.trigger($("#map-area-rows"), "ask");
   else if (target.closest("[popovertarget=map-most]")) htmx.trigger($("#map-most select"), "ask");
   const zoom = target.closest("[data-zooms-to]");
   if (zoom) fit(zoom.dataset.zoomsTo.split(",").map(Number));

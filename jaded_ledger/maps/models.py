@@ -1,0 +1,37 @@
+"""What a team keeps of the map: areas that it drew or took over."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.contrib.gis.db import models
+from django.db.models import Q
+
+from jaded_ledger.accounts.models import Team
+
+
+class DrawnArea(models.Model):
+    """A part of the map under a name, in degrees (WGS 84). ``center`` and ``radius``, in meters, are of one that was drawn as a circle."""
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="drawn_areas")
+    name = models.CharField(max_length=80)
+    folded = models.CharField(max_length=80, help_text="The name in the form in which names are compared.")
+    geometry = models.MultiPolygonField(srid=4326)
+    center = models.PointField(srid=4326, null=True, spatial_index=False)
+    radius = models.FloatField(null=True)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    made_at = models.DateTimeField()
+    changed_at = models.DateTimeField()
+    deleted_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["folded"]
+        constraints = [
+            models.UniqueConstraint("team", "folded", condition=Q(deleted_at=None), name="drawn_area_once"),
+            models.CheckConstraint(condition=~Q(name=""), name="drawn_area_has_name"),
+            models.CheckConstraint(
+                condition=Q(center=None, radius=None) | Q(center__isnull=False, radius__gt=0), name="drawn_area_circle_whole"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
