@@ -11,6 +11,7 @@ from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import (
     AnyOf,
+    Center,
     Criterion,
     Exactly,
     FigureRange,
@@ -20,8 +21,10 @@ from jaded_ledger.core.criteria.search import (
     Numbers,
     Presence,
     Quantity,
+    Ring,
     Search,
 )
+from jaded_ledger.core.criteria.search import Unit as DistanceUnit
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.phrases import check_phrase
 
@@ -71,6 +74,24 @@ numbers = st.builds(
 )
 
 
+@st.composite
+def rings(draw: st.DrawFn) -> Ring:
+    """Rings around anything, with one end or both."""
+    some = st.decimals(Decimal("0.01"), Decimal(600), places=2).map(
+        lambda n: n.quantize(Decimal(1)) if n == n.to_integral_value() else n.normalize()
+    )
+    low, high = sorted([draw(some), draw(some)])
+    ends = draw(st.sampled_from([(low, high), (low, None), (None, high)]))
+    center = draw(st.sampled_from(Center))
+    degrees = st.builds("{:.4f}, {:.4f}".format, st.floats(-90, 90), st.floats(-180, 180))
+    at = {
+        Center.PARCEL: st.from_regex(r"(tamarack/)?[0-9]{2}-[0-9]{3}-[0-9]{3}", fullmatch=True),
+        Center.ZIP: st.from_regex(r"[0-9]{5}", fullmatch=True),
+        Center.POINT: degrees,
+    }
+    return Ring(*ends, draw(st.sampled_from(DistanceUnit)), center, draw(at.get(center, texts)))
+
+
 def members(trait: Trait) -> st.SearchStrategy:
     """Phrases, or members of a set: those declared, where there are such."""
     declared = [key for key, _ in trait.value_names()]
@@ -102,6 +123,8 @@ def _values(trait: Trait) -> st.SearchStrategy:
             return st.builds(Named, texts, st.sampled_from(Match))
         case Kind.PARCEL_NUMBER:
             return numbers
+        case Kind.RING:
+            return rings()
     return members(trait)
 
 

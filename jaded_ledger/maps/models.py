@@ -1,12 +1,14 @@
-"""What a team keeps of the map: areas that it drew or took over."""
+"""What a team keeps of the map: areas that it drew or took over, and the sales that some were drawn around."""
 
 from __future__ import annotations
 
 from django.conf import settings
 from django.contrib.gis.db import models
+from django.contrib.postgres.fields import ArrayField
 from django.db.models import Q
 
 from jaded_ledger.accounts.models import Team
+from jaded_ledger.records.models import Parcel
 
 
 class DrawnArea(models.Model):
@@ -35,3 +37,23 @@ class DrawnArea(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class SaleOfArea(models.Model):
+    """The sale that an area was drawn around, as it was told then: it goes with every search and list of the area."""
+
+    area = models.OneToOneField(DrawnArea, on_delete=models.CASCADE, related_name="sale")
+    parcel = models.ForeignKey(Parcel, on_delete=models.CASCADE, related_name="+")
+    listing_id = models.CharField(max_length=40)
+    address = models.CharField(max_length=200)
+    closed_on = models.DateField(null=True)
+    list_price = models.DecimalField(max_digits=12, decimal_places=2, null=True)
+    close_price = models.DecimalField(max_digits=12, decimal_places=2, null=True)
+    days = models.PositiveIntegerField(null=True, help_text="On the market.")
+    signs = ArrayField(models.CharField(max_length=60), default=list, help_text="That several buyers competed.")
+
+    class Meta:
+        verbose_name_plural = "sales of areas"
+
+    def __str__(self) -> str:
+        return self.address

@@ -2,17 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
+from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.team_traits import TeamTrait
+from jaded_ledger.lists.models import ParcelList
+from jaded_ledger.maps.around_sale import sales_of, sales_of_list, told
 from jaded_ledger.maps.labels import LABELS
+from jaded_ledger.maps.models import SaleOfArea
 from jaded_ledger.maps.most_matches import KINDS
+from jaded_ledger.maps.nearby import USUAL
+from jaded_ledger.maps.sale_views import nearby_context
 from jaded_ledger.maps.tiles import CLOSEST, PARCELS_FROM
 from jaded_ledger.maps.traits import TEAM_TRAITS
 from jaded_ledger.plugins import hookimpl
-from jaded_ledger.plugins.entries import Face
+from jaded_ledger.plugins.entries import Face, PagePart, PropertySection
+from jaded_ledger.records.models import Parcel
 
 _LAYERS = (
     ("road", "roads"), ("highway", "highways"), ("rail", "rail"), ("water", "water"), ("flood-zone", "flood zones"), ("park", "parks"),
@@ -32,3 +39,32 @@ def faces() -> list[Face]:
 @hookimpl
 def team_traits() -> Sequence[TeamTrait]:
     return TEAM_TRAITS
+
+
+def _sales(sales: Sequence[SaleOfArea]) -> Iterator[PagePart]:
+    if sales:
+        yield PagePart("maps/_sales.html", {"sales": [(sale, told(sale)) for sale in sales]}, 5)
+
+
+@hookimpl
+def beneath_ledger(answer: Answer) -> Iterator[PagePart]:
+    return _sales(sales_of(answer.asked.search, answer.scope))
+
+
+@hookimpl
+def about_list(which: ParcelList, scope: Scope) -> Iterator[PagePart]:
+    return _sales(sales_of_list(which, scope))
+
+
+def _around(parcel: Parcel, scope: Scope) -> Mapping[str, Any] | None:
+    return nearby_context(parcel, USUAL, scope)
+
+
+@hookimpl
+def property_sections() -> list[PropertySection]:
+    return [PropertySection("around", "Around here", "maps/_around_here.html", _around, 10)]
+
+
+@hookimpl
+def parcel_joined(before: int, after: int) -> None:
+    SaleOfArea.objects.filter(parcel=before).update(parcel=after)

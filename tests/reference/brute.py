@@ -6,12 +6,16 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 from typing import Any
 
+from pyproj import Geod
+
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
+from jaded_ledger.core.criteria.ring_notation import point_of
 from jaded_ledger.core.criteria.search import (
     AnyOf,
+    Center,
     Criterion,
     Exactly,
     FigureRange,
@@ -22,15 +26,19 @@ from jaded_ledger.core.criteria.search import (
     Numbers,
     Presence,
     Quantity,
+    Ring,
     Search,
 )
-from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.parcels import parcels as parcel_rows
 from jaded_ledger.find.results import value_of, with_values
+from jaded_ledger.records.models import ParcelFacts
 
 Parcel = Mapping[str, Any]
 Answer = bool | None
+_WGS84 = Geod(ellps="WGS84")
+"""Geodesics of PROJ (Karney, 2013): PostGIS's are held against them."""
 
 
 def parcels(traits: Sequence[Trait], scope: Scope) -> list[Parcel]:
@@ -38,8 +46,14 @@ def parcels(traits: Sequence[Trait], scope: Scope) -> list[Parcel]:
     found = []
     for facts in with_values(parcel_rows(scope).select_related("county"), traits):
         values = {trait.key: value_of(facts, trait) for trait in traits}
-        found.append(values | {"id": facts.parcel_id, "owner-id": facts.owner_id, "mask": facts.county.parcel_number_mask})
+        places = {trait.key: _place(facts) for trait in traits if trait.kind is Kind.RING}
+        found.append(values | places | {"id": facts.parcel_id, "owner-id": facts.owner_id, "mask": facts.county.parcel_number_mask})
     return found
+
+
+def _place(facts: ParcelFacts) -> tuple[float, float] | None:
+    """Return where a parcel lies: what a ring is asked of."""
+    return None if facts.longitude is None or facts.latitude is None else (facts.longitude, facts.latitude)
 
 
 def _says(text: str, phrase: str) -> bool:
@@ -87,6 +101,10 @@ def _is(value: Any, wanted: Any, parcel: Parcel, today: date, trait: Trait) -> b
         case Named(text):
             pieces = [" ".join(words_of(piece)) for piece in text.split() if words_of(piece)]
             return bool(pieces) and all(_says(value, piece) for piece in pieces)
+        case Ring(center=Center.POINT):
+            low, high = wanted.meters
+            meters = _WGS84.inv(*value, *point_of(wanted))[2]
+            return (low is None or meters >= low) and (high is None or meters <= high)
         case Numbers(pattern):
             rules = mask(parcel["mask"])
             try:

@@ -19,6 +19,7 @@ from psycopg import sql
 
 from jaded_ledger.accounts.models import AreaGrade, Team, User
 from jaded_ledger.demo import files, people, world
+from jaded_ledger.demo.areas import make_areas
 from jaded_ledger.demo.lists import make_lists
 from jaded_ledger.demo.loading import FIRST, NAMED, NAMELESS, take, take_elsewhere
 from jaded_ledger.lists.models import Activity, Tag
@@ -49,7 +50,9 @@ class Command(BaseCommand):
                 self.stdout.write(
                     "The demo on record is of an earlier edition. bin/manage demo --anew replaces all records with this one’s."
                 )
-            make_lists(self._people(), kept.today)
+            team = self._people()
+            make_lists(team, kept.today)
+            make_areas(team, kept.today)
             return
         team = self._people()
         started = time.monotonic()
@@ -68,6 +71,7 @@ class Command(BaseCommand):
         for area in Area.objects.filter(kind=Area.AreaKind.NEIGHBORHOOD, text__in=GRADES):
             AreaGrade.objects.get_or_create(team=team, area=area, defaults={"grade": GRADES[area.text]})
         make_lists(team, kept.today)
+        make_areas(team, kept.today)
         kept.is_complete = True
         kept.save()
         self.stdout.write(f"  {time.monotonic() - started:.0f} s")
