@@ -22,6 +22,12 @@ def faces() -> list[Face]:
     return in_order(hooks.faces())
 
 
+def parts_of(face: Face) -> list[Face]:
+    """Return the faces that are seen when one is shown: itself, or those that it shows side by side."""
+    by_key = {one.key: one for one in faces()}
+    return [by_key[key] for key in face.beside] or [face]
+
+
 def layout_of(user: User | None) -> FindLayout:
     """Return how a user has Find laid out; as it comes, where nothing was changed."""
     return FindLayout.objects.filter(user=user).first() or FindLayout(user=user)

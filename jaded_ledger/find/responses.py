@@ -17,7 +17,7 @@ from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.edits import EditedPage, edited_page_of
-from jaded_ledger.find.faces import face_shown, faces, layout_of
+from jaded_ledger.find.faces import face_shown, faces, layout_of, parts_of
 from jaded_ledger.find.ledger import ledger_context
 from jaded_ledger.find.search_page import SearchPage, search_text
 from jaded_ledger.plugins import hooks, in_order
@@ -33,10 +33,11 @@ def page_context(request: HttpRequest, answer: Answer) -> dict[str, Any]:
     context = ledger_context(answer)
     layout = layout_of(answer.scope.user)
     face = face_shown(sent_query(request), layout)
+    parts = parts_of(face)
     if "error" not in context:
-        context |= face.context(answer)
+        context |= {name: value for part in parts for name, value in part.context(answer).items()}
     context["beneath"] = in_order(hooks.beneath_ledger(answer=answer))
-    return context | {"face": face, "faces": faces(), "layout": layout}
+    return context | {"face": face, "parts": parts, "faces": faces(), "layout": layout}
 
 
 def book_response(

@@ -54,7 +54,7 @@ def face(request: HttpRequest) -> HttpResponse:
     except CriteriaError as error:
         return error_response(request, scope, error)
     context = page_context(request, Answer(search_page, scope))
-    return render(request, context["face"].template, context)
+    return render(request, "find/_faces.html", context)
 
 
 @require_POST

@@ -11,6 +11,7 @@ from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.maps.around_sale import sales_of, sales_of_list, told
 from jaded_ledger.maps.labels import LABELS
+from jaded_ledger.maps.marks import MARK_KINDS
 from jaded_ledger.maps.models import SaleOfArea
 from jaded_ledger.maps.most_matches import KINDS
 from jaded_ledger.maps.nearby import USUAL
@@ -28,12 +29,13 @@ _LAYERS = (
 
 
 def _context(answer: Answer) -> dict[str, Any]:
-    return {"labels": LABELS, "layers": _LAYERS, "area_kinds": KINDS, "closest": CLOSEST, "parcels_from": PARCELS_FROM}
+    return {"labels": LABELS, "layers": _LAYERS, "area_kinds": KINDS, "marks": MARK_KINDS, "closest": CLOSEST, "parcels_from": PARCELS_FROM}
 
 
 @hookimpl
 def faces() -> list[Face]:
-    return [Face("map", "Map", "maps/face.html", _context, 30)]
+    beside = Face("table-and-map", "Table and map", "", _context, 20, beside=("table", "map"))
+    return [beside, Face("map", "Map", "maps/face.html", _context, 30)]
 
 
 @hookimpl

@@ -17,9 +17,11 @@ from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.results import cell_text, value_of, with_values_alone
 from jaded_ledger.find.search_page import search_page_of
 from jaded_ledger.maps import tiles
+from jaded_ledger.maps.closed_sales import closed_listings
 from jaded_ledger.maps.geojson import features_of
-from jaded_ledger.maps.in_view import NoViewError, extent_of, matches_in, view_of
+from jaded_ledger.maps.in_view import NoViewError, about_outlines, extent_of, matches_in, view_of
 from jaded_ledger.maps.labels import BY_KEY, labels_in
+from jaded_ledger.maps.marks import marks_in, parcels_of_same_owner
 from jaded_ledger.maps.most_matches import KINDS, most_matches
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.versions import facts_version
@@ -94,12 +96,32 @@ def card(request: HttpRequest, pk: int) -> HttpResponse:
     """A parcel in a few lines, and the way to its page."""
     scope_of(request)
     traits = [CATALOGUE[key] for key in _ON_CARD]
-    number = CATALOGUE["parcel-number"]
-    parcels = with_values_alone(ParcelFacts.objects.all(), [*traits, CATALOGUE["address"], number])
+    traits_read = [*traits, CATALOGUE["address"], CATALOGUE["parcel-number"]]
+    parcels = with_values_alone(ParcelFacts.objects.all(), traits_read, ("longitude", "latitude", "parcels_owned"))
     facts = get_object_or_404(parcels, pk=pk)
     values = [(trait, value_of(facts, trait)) for trait in traits]
     told = [(trait.label, cell_text(facts, trait, value)) for trait, value in values if value not in (None, NONE)]
-    return render(request, "maps/_card.html", {"facts": facts, "told": told})
+    sale = next((listing.pk for listing in closed_listings(facts.parcel) if listing.close_price is not None), None)
+    others = max(0, (facts.parcels_owned or 1) - 1)
+    return render(request, "maps/_card.html", {"facts": facts, "told": told, "others": others, "sale": sale})
+
+
+@require_GET
+def marks(request: HttpRequest) -> HttpResponse:
+    """What sold lately, what is for sale and what will be auctioned in a part of the map."""
+    scope = scope_of(request)
+    try:
+        return JsonResponse({"marks": marks_in(view_of(request.GET), request.GET.getlist("kind"), scope)})
+    except NoViewError as error:
+        return _wrong(error)
+
+
+@require_GET
+def of_owner(request: HttpRequest, pk: int) -> HttpResponse:
+    """All parcels of a parcel's owner, and the box about them."""
+    scope_of(request)
+    ids = parcels_of_same_owner(pk)
+    return JsonResponse({"ids": ids, "box": about_outlines(ParcelFacts.objects.filter(pk__in=ids))})
 
 
 @require_GET

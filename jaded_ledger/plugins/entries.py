@@ -28,6 +28,8 @@ class Face:
     ``template`` is its section of the page. It finds what ``context`` gives for an answer, and what the page itself has.
     ``context`` is not asked where the search can't be: the template then finds ``error``.
 
+    One that has ``beside`` shows those other faces side by side, by their keys, and has no template of its own.
+
     A face that is ``redrawn`` is rendered anew with each answer, as a table is. Any other stays in the page as it is, with its own
     state, and learns of each new search by the event ``find:search``.
     """
@@ -38,6 +40,7 @@ class Face:
     context: Callable[[Any], Mapping[str, Any]]
     order: int
     redrawn: bool = False
+    beside: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,8 @@ from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
 from jaded_ledger.lists.models import ParcelList
-from jaded_ledger.records.models import Parcel, SourceFile
+from jaded_ledger.maps.models import DrawnArea
+from jaded_ledger.records.models import Listing, Parcel, SourceFile
 from jaded_ledger.web.middleware import LimitStatements, only_reads
 from tests.apps.test_access import patterns
 from tests.demo import DemoTestCase
@@ -28,20 +29,22 @@ REQUESTS = 300
 SECONDS = 120
 SEED = 20261127
 NAMES = (
-    "all any as_of as_text at bom before box by change column columns counting county decision delimiter do encoding end extent fills:0 "
-    "first fix_as fix_what grade group half_life header_line high ids is_complete key kind label last line list low mark match member "
-    "members name next note of on order other page password pasted phrases preset purpose q quantity raw reason refused s sense set "
-    "sheet show sort source_on spelling stage stale start state tag text then there tick times:price to trait type typed unknown "
-    "username view weight why within word:deed:0 words zoom"
+    "all any area as_of as_text at before bom box by center change column columns counting county decision delimiter distance do "
+    "encoding end extent fills:0 first fix_as fix_what geometry grade group half_life header_line high ids is_complete key kind "
+    "label last latitude line list lives_there longitude low mark match member members name next note of on order other page "
+    "password pasted phrases preset purpose q quantity radius raw reach reason refused s sense set sheet show sort source_on "
+    "spelling stage stale start state tag text then there tick times:price to trait type typed unit unknown username view weight "
+    "why within word:deed:0 words zoom"
 ).split()
 ACTS = (
-    "add answer as-shipped columns counties copy delete discard down drop-stale give-up instead:0 join keep-stale list merge move:0:end "
-    "part:0 refuse:0 remove:0 rename restore save show:beds split stage strike:0 tag take take:beds take:3 take-out text turn:0 undo "
-    "unknowns:0 unlist untag up"
+    "add answer as-shipped columns copy counties delete discard down drop-stale exclude:in-area:x give-up include:beds:3 "
+    "include:in-area:x instead:0 join keep-stale list merge move:0:end part:0 refuse:0 remove:0 rename restore save show:beds "
+    "split stage strike:0 tag take take-out take:3 take:beds text turn:0 undo unknowns:0 unlist untag up"
 ).split()
 SEARCHES = (
     "class: duplex", 'remarks: any of "as is", "motivated"', "any of:\n  beds: 3..\n  owner-name: \"o\"", "beds: ask", "~ beds: 1..2",
     "county: Tamarack\nlast-sale: before 5 years ago",
+    'in-area: any; not "Oakum corner"', "within: 0.5 mi of zip 53301", 'within: 1 km of point "44.5, -87.3"',
 )  # fmt: skip
 NASTY = (
     "\x00", "1" * 5000, "-1", "0", "1e309", "NaN", "٣", "’" * 300, "😀" * 120, "<script>alert(1)</script>", "'; DROP TABLE x; --", "%",
@@ -64,7 +67,15 @@ class EveryAddress(DemoTestCase):
         scope = self.scope.__class__(self.scope.team, self.user, self.scope.today)
         selection = keep(scope, SearchPage(parse("class: triplex")), [], is_all=True)
         self.keys = {
-            "pk": [Parcel.objects.first().pk, ParcelList.objects.first().pk, SourceFile.objects.first().pk, 10**30, 0],
+            "pk": [
+                DrawnArea.objects.first().pk,
+                Listing.objects.filter(standard_status="Closed").first().pk,
+                Parcel.objects.first().pk,
+                ParcelList.objects.first().pk,
+                SourceFile.objects.first().pk,
+                10**30,
+                0,
+            ],
             "parcel": [Parcel.objects.first().pk, 10**17],
             "key": [selection.key, "x", "equity", "../x", "😀", "%00", "1" * 300],
             "object_id": [self.user.pk, self.scope.team.pk, 10**30, "x_5F", "😀", "%00"],

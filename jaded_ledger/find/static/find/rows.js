@@ -61,7 +61,8 @@ document.addEventListener("htmx:afterRequest", (event) => {
 // Kept for this window and search. With all matches chosen, ids are those taken out again.
 const keyOf = (search) => `chosen ${search.dataset.version} ${search.dataset.search}`;
 
-function selection() {
+/** Return what is chosen: ids, or with ``all`` every match but these. */
+export function selection() {
   try {
     return JSON.parse(sessionStorage.getItem(keyOf($("#search")))) ?? { all: false, ids: [] };
   } catch {
@@ -72,6 +73,7 @@ function selection() {
 function keep(chosen) {
   sessionStorage.setItem(keyOf($("#search")), JSON.stringify(chosen));
   showSelection();
+  document.dispatchEvent(new Event("find:chosen"));
 }
 
 let asked = 0;
@@ -119,20 +121,22 @@ function showSelection() {
   for (const button of all('button[name="then"]', form)) button.disabled = count === 0;
   $("[data-takes-out]", form).disabled = chosen.all || count === 0;
   $('[data-choose="none"]', form).hidden = count === 0;
-  document.dispatchEvent(new Event("find:chosen"));
   asked += 1;
   if (count && !(chosen.all && !ids.size)) countOwners();
 }
 
-function choose(rows, on) {
+/** Choose parcels by their ids, or no longer. */
+export function chooseParcels(parcels, on) {
   const chosen = selection();
   const ids = new Set(chosen.ids);
-  for (const id of rows.flatMap(idsOf)) {
+  for (const id of parcels) {
     if (on !== chosen.all) ids.add(id);
     else ids.delete(id);
   }
   keep({ all: chosen.all, ids: [...ids] });
 }
+
+const choose = (rows, on) => chooseParcels(rows.flatMap(idsOf), on);
 
 document.addEventListener("change", (event) => {
   if (event.target.id === "tick-page") choose(all(".rows tbody tr"), event.target.checked);
@@ -159,5 +163,23 @@ document.addEventListener("find:search", (event) => {
   if (told && "staysOpen" in told.dataset) htmx.trigger(told, "look-again");
   else told?.remove();
   showSelection();
+  document.dispatchEvent(new Event("find:chosen"));
 });
 showSelection();
+
+// Beside another face ----------------------------------------------------------------------------
+
+// A click on a row, where it opens nothing, shows the parcel in the face beside.
+document.addEventListener("click", ({ target }) => {
+  const row = target.closest?.(".side-by-side .rows tbody tr[data-parcel]");
+  if (!row || target.closest("a, button, input, label, summary")) return;
+  row.dispatchEvent(new CustomEvent("find:row", { bubbles: true, detail: Number(row.dataset.parcel) }));
+});
+
+/** Show which row is that of a parcel that is looked at in the face beside. */
+export function showRow(parcel) {
+  for (const row of all(".rows tr.looked-at")) row.classList.remove("looked-at");
+  const row = $(`.rows tr[data-parcel="${parcel}"]`);
+  row?.classList.add("looked-at");
+  row?.scrollIntoView({ block: "nearest" });
+}

@@ -5,10 +5,13 @@ import { loadLibrary } from "./map_library.js";
 import { drawing, showCells, showScale } from "./map_style.js";
 import { saveAsPicture } from "./map_picture.js";
 import { cards } from "./map_card.js";
+import { isChosen, noteChosen, toggleChosen } from "./map_chosen.js";
 
 export const sheet = $("#map");
 export const { dataset } = sheet;
 const matched = new Set();
+// The parcels of one owner, once they were asked for.
+let owned = new Set();
 let labels = {};
 let [drawn, waiting] = [null, null];
 let search = null;
@@ -25,8 +28,9 @@ function styleOf(feature) {
   const id = feature.getId();
   switch (feature.get("of")) {
     case "parcels": {
-      const ground = id === shown() ? drawn.chosen : matched.has(id) ? drawn.match : drawn.parcel;
-      return labels[id] ? [ground, drawn.label(labels[id])] : ground;
+      const frame = owned.has(id) ? [drawn.owned] : [];
+      const ground = id === shown() ? drawn.shown : matched.has(id) ? (isChosen(id) ? drawn.chosen : drawn.match) : drawn.parcel;
+      return labels[id] ? [ground, ...frame, drawn.label(labels[id])] : [ground, ...frame];
     }
     case "points":
       return matched.has(id) ? drawn.pointMatch : drawn.point;
@@ -77,8 +81,8 @@ function tilesOf(version) {
 
 export const say = (text) => { $("#map-says").textContent = text; };
 
-// Half as much again on every side is asked for, so that a short move needs no answer.
-function boxAround(share) {
+/** Return the part of the map that is seen, and a share of it more on every side, in web mercator: a short move needs no answer. */
+export function boxAround(share) {
   const [west, south, east, north] = view.calculateExtent(map.getSize());
   const [wide, high] = [(east - west) * share, (north - south) * share];
   const world = 20037508;
@@ -144,9 +148,21 @@ map.on("moveend", () => {
 document.addEventListener("find:search", ({ target, detail }) => {
   if (target.id === "face-map") hear(detail);
 });
+document.addEventListener("map:owner", ({ detail }) => {
+  owned = new Set(detail);
+  parcels.changed();
+});
+// Beside the table: less room, rows that are looked at, and rows that are chosen.
+document.addEventListener("find:room", () => map.updateSize());
+document.addEventListener("find:row", ({ detail }) => openCard(detail));
+document.addEventListener("find:chosen", () => {
+  noteChosen();
+  parcels.changed();
+});
 
 function hear(detail) {
   search = detail;
+  noteChosen();
   tilesOf(detail.version);
   $("[data-map-geojson]").search = detail.state;
   map.updateSize();
@@ -165,7 +181,7 @@ function place(feature) {
   return [(west + east) / 2, (south + north) / 2];
 }
 
-const { openCard, closeCard, shown } = cards(map, parcels, () => search);
+const { openCard, closeCard, shown } = cards(map, parcels, () => search, (id) => matched.has(id));
 
 map.on("singleclick", (event) => {
   // While something is drawn, a click is a corner of it.
@@ -207,6 +223,7 @@ sheet.addEventListener("keydown", (event) => {
   if (event.key === "Escape") closeCard();
   else if (event.key === "Enter") $("#map-card:not([hidden]) [data-to-record]")?.click();
   else if (!("singleKeys" in document.body.dataset)) return;
+  else if (event.key === "c" && matched.has(shown())) toggleChosen(shown());
   else if (event.key === "n") step(1);
   else if (event.key === "b") step(-1);
   else if (event.key === "0") showAll();
@@ -216,6 +233,7 @@ sheet.addEventListener("keydown", (event) => {
 document.addEventListener("click", (event) => {
   const { target } = event;
   if (target.closest("[data-map-all]")) showAll();
+  else if (target.closest("[data-chooses]")) toggleChosen(shown());
   else if (target.closest("[data-map-png]")) saveAsPicture(map);
   else if (target.closest("[popovertarget=map-areas]")) htmx.trigger($("#map-area-rows"), "ask");
   else if (target.closest("[popovertarget=map-most]")) htmx.trigger($("#map-most select"), "ask");

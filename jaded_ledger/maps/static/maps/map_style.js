@@ -34,12 +34,15 @@ export function drawing() {
     new Text({ text, font: `${weight} ${font}`, fill: new Fill({ color: role(color) }), stroke: new Stroke({ color: role("sheet"), width: 3 }), overflow: true });
   const hatch = new Fill({ color: hatched(role("jade"), role("jade-pale")) });
   const match = new Style({ fill: hatch, stroke: new Stroke({ color: role("jade-deep"), width: 1.2 }), zIndex: 5 });
-  const chosen = new Style({ fill: hatch, stroke: new Stroke({ color: role("ink"), width: 3 }), zIndex: 7 });
+  const shown = new Style({ fill: hatch, stroke: new Stroke({ color: role("ink"), width: 3 }), zIndex: 7 });
+  const chosen = new Style({ fill: new Fill({ color: role("jade") }), stroke: new Stroke({ color: role("jade-deep"), width: 1.5 }), zIndex: 6 });
   const point = (fill, edge) =>
     new Style({ image: new Circle({ radius: 4, fill: new Fill({ color: role(fill) }), stroke: new Stroke({ color: role(edge), width: 1.5 }) }), zIndex: 6 });
   return {
     match,
+    shown,
     chosen,
+    owned: new Style({ stroke: new Stroke({ color: role("ochre"), width: 3 }), zIndex: 8 }),
     parcel: ground("sheet", "rule", 3),
     point: point("sheet", "edge"),
     pointMatch: point("jade", "jade-deep"),
