@@ -34,7 +34,7 @@ from jaded_ledger.maps.areas import (
     reshape_area,
 )
 from jaded_ledger.maps.asked_shapes import asked_shapes, features_of_areas, geojson_of
-from jaded_ledger.maps.messages import READER, AreaError
+from jaded_ledger.maps.messages import READER, AreaError, sentence_of
 from jaded_ledger.maps.models import DrawnArea
 from jaded_ledger.maps.on_record import areas_at
 from jaded_ledger.maps.outlines import polygons_of, square_meters
@@ -46,7 +46,7 @@ _MOST_BYTES = 20_000_000
 
 
 def _wrong(error: Exception) -> JsonResponse:
-    return JsonResponse({"error": f"{str(error)[:1].upper()}{str(error)[1:]}."}, status=400)
+    return JsonResponse({"error": sentence_of(error)}, status=400)
 
 
 def _number(query: QueryDict, name: str) -> float:
@@ -160,7 +160,7 @@ def all_areas(request: HttpRequest) -> HttpResponse:
         try:
             return _bring(request, scope)
         except AreaError as wrong:
-            error = str(wrong)
+            error = sentence_of(wrong)
     inside = {area.pk: ParcelFacts.objects.filter(place__coveredby=area.geometry).count() for area in areas_of(scope.team)}
     context = {
         "place": "find",
@@ -212,7 +212,7 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
             case other:
                 raise Http404(other)
     except AreaError as error:
-        messages.error(request, f"{str(error)[:1].upper()}{str(error)[1:]}.")
+        messages.error(request, sentence_of(error))
     return redirect("maps:areas")
 
 

@@ -48,7 +48,8 @@ def short_money(dollars: float) -> str:
     return f"${dollars / 1000:.0f}k" if dollars >= 1000 else f"${dollars:.0f}"
 
 
-def _told(facts: ParcelFacts, kind: MarkKind) -> str:
+def price_words(facts: ParcelFacts, kind: MarkKind) -> str:
+    """Return what a mark says: the price, and of an acre or more the price of each; of an auction its day."""
     if not kind.price:
         return day_text(facts.auction) if facts.auction else ""
     price = getattr(facts, CATALOGUE[kind.price].fact)
@@ -73,7 +74,7 @@ def marks_in(view: View, keys: list[str], scope: Scope) -> list[dict[str, Any]]:
         rows = list(with_values_alone(matches, traits, ("longitude", "latitude"))[: MOST_MARKS + 1])
         for facts in rows if len(rows) <= MOST_MARKS else ():
             at = [facts.longitude, facts.latitude]
-            found.append({"id": facts.pk, "kind": kind.key, "at": at, "text": _told(facts, kind)})
+            found.append({"id": facts.pk, "kind": kind.key, "at": at, "text": price_words(facts, kind)})
     return found
 
 

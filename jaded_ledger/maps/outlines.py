@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from collections.abc import Iterator
 
 from django.contrib.gis.geos import GEOSException, GEOSGeometry, LinearRing, MultiPolygon, Point, Polygon
@@ -35,6 +36,8 @@ def polygons_of(text: str) -> GEOSGeometry:
 def _closed(ring: list[list[float]]) -> list[tuple[float, float]]:
     """Return a ring that ends where it begins."""
     corners = [(float(longitude), float(latitude)) for longitude, latitude, *_ in ring]
+    if not all(math.isfinite(one) for corner in corners for one in corner):
+        raise ValueError("a corner is no place")
     return corners if corners[0] == corners[-1] else [*corners, corners[0]]
 
 

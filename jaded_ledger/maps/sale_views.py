@@ -14,7 +14,7 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.maps.around_sale import LIVES_THERE, MONTHS, REACHES, USUAL_REACH, Proposal, proposals, start_search
 from jaded_ledger.maps.closed_sales import closed_sales
-from jaded_ledger.maps.messages import AreaError
+from jaded_ledger.maps.messages import AreaError, sentence_of
 from jaded_ledger.maps.nearby import DISTANCES, USUAL
 from jaded_ledger.maps.nearby import nearby as nearby_of
 from jaded_ledger.maps.small_map import SmallMap, small_map
@@ -87,7 +87,7 @@ def around_sale(request: HttpRequest, pk: int) -> HttpResponse:
             messages.success(request, "The neighborhood is kept as an area; its outline can be changed on the map, under Areas.")
             return redirect(f"{page.address(scope.team)}&face=map")
         except AreaError as wrong:
-            error = str(wrong)
+            error = sentence_of(wrong)
     context = {
         "place": "find", "sale": sale, "parcel": parcel, "offered": offered, "chosen": chosen, "reach": reach, "reaches": list(REACHES),
         "months": query.get("months", MONTHS), "lives_there": query.get("lives_there", ""), "who": LIVES_THERE.items(), "error": error,

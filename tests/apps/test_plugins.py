@@ -13,7 +13,7 @@ from django.urls import reverse
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.faces import faces, layout_of
+from jaded_ledger.find.faces import faces, layout_of, parts_of
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep, selection_acts
 from jaded_ledger.lists import services
@@ -117,8 +117,10 @@ class Entries(DemoTestCase):
         self.assertEqual(keys[0], "table")
         for face in faces():
             with self.subTest(face.key):
-                self.assertTrue(get_template(face.template))
-                self.assertContains(self.client.get(reverse("find:face"), {"face": face.key}), f'id="face-{face.key}"')
+                page = self.client.get(reverse("find:face"), {"face": face.key})
+                for part in parts_of(face):
+                    self.assertTrue(get_template(part.template))
+                    self.assertContains(page, f'id="face-{part.key}"')
         for sent, width in (
             ({"ledger_width": "319"}, 320), ({"ledger_width": "320"}, 320), ({"ledger_width": "721"}, 720), ({"ledger_width": "500"}, 500),
             ({"ledger_width": "wide"}, 500), ({"face": "none such"}, 500), ({}, 500), ({"face": "table"}, 500),
