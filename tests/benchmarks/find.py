@@ -46,7 +46,7 @@ def _opening(county: int | None) -> str:
     return f"f.county_id = {county}" if county else "true"
 
 
-def _balance_by_hand(county: int | None, conditions: Sequence[str] = BY_HAND) -> str:
+def balance_by_hand(county: int | None, conditions: Sequence[str] = BY_HAND) -> str:
     counts = [f"count(*) FILTER (WHERE {' AND '.join(conditions)})", "count(*)"]
     for place, condition in enumerate(conditions):
         before = " AND ".join(conditions[:place]) or "true"
@@ -87,7 +87,7 @@ def _in_duckdb(county: int | None, conditions: Sequence[str] = BY_HAND) -> list[
                     file.write(bytes(block).decode())
             file.flush()
             _duck[0].execute(f"CREATE TABLE f AS SELECT * FROM read_csv('{file.name}', nullstr='')")
-    return _duck[0].execute(_balance_by_hand(county, conditions).replace("records_parcelfacts f", "f")).fetchall()
+    return _duck[0].execute(balance_by_hand(county, conditions).replace("records_parcelfacts f", "f")).fetchall()
 
 
 def run(statement: str) -> list[tuple]:
@@ -101,7 +101,7 @@ def _rows_of(text: str, county: int | None, where: str) -> list[Row]:
     search = parse(text)
     compiled = compile(search, scope)
     found = balance(compiled)
-    (by_hand,) = run(_balance_by_hand(county))
+    (by_hand,) = run(balance_by_hand(county))
     expected = [found.matches, found.opening]
     for line in found.lines:
         expected += [line.balance, line.unknown, found.matches + line.if_struck]
@@ -127,7 +127,7 @@ def _rows_of(text: str, county: int | None, where: str) -> list[Row]:
     yield compare(
         f"owners of the matches, {where}", 1.2, lambda: count_owners(compile(search, scope)), lambda: run(_owners_by_hand(county))
     )  # fmt: skip
-    yield compare(f"running balance, six criteria, from cold, {where}", 1.2, anew, lambda: run(_balance_by_hand(county)))
+    yield compare(f"running balance, six criteria, from cold, {where}", 1.2, anew, lambda: run(balance_by_hand(county)))
     yield compare(
         f"first page of results, sorted, {where}", 1.5,
         lambda: page_rows(compile(search, scope).matches, COLUMNS, "-assessed-value", 1), lambda: run(_page_by_hand(county)),

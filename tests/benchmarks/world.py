@@ -1,4 +1,4 @@
-"""A large world for the benchmarks: the demo, recorded many times over side by side, each copy some miles east of the one before.
+"""A large world for the benchmarks: the demo, recorded many times over, each copy north of the one before, where that ends.
 
 Files of a million parcels take hours to be taken in; copies of recorded rows have the same shape at a tenth of the time.
 Numbers, natural keys, addresses and geometry differ from copy to copy, so that nothing of one copy is found for another.
@@ -26,6 +26,7 @@ from jaded_ledger.records.models import (
     FillRate,
     OwnerDecision,
     Parcel,
+    ParcelFacts,
     Photograph,
     Project,
     RecordedName,
@@ -48,7 +49,8 @@ _SUFFIXED = {
     "resource_record_id", "parcel_number", "text", "folded", "words", "street", "at",
 }  # fmt: skip
 _OFFSET = 10_000_000
-_DEGREES = 1.5
+_DEGREES = 0.11
+"""How far north of each other copies lie: they join, so that a circle meets as many parcels as it would in one large county."""
 
 
 def _cloned() -> list[type[models.Model]]:
@@ -71,7 +73,9 @@ def _expression(model: type[models.Model], field: models.Field, copied: set[type
         return f"{name} + %(n)s * {_OFFSET}"
     if hasattr(field, "geom_type"):
         kind = field.db_type(connection)
-        return f"ST_Translate({name}::geometry, %(n)s * {_DEGREES}, 0)::{kind}"
+        return f"ST_Translate({name}::geometry, 0, %(n)s * {_DEGREES})::{kind}"
+    if model is ParcelFacts and field.name == "latitude":
+        return f"{name} + %(n)s * {_DEGREES}"
     if field.name in _SUFFIXED and isinstance(field, models.CharField | models.TextField):
         # A number that is blank stays so: nothing is found by it.
         return f"CASE WHEN {name} = '' THEN '' ELSE {name} || '~' || %(n)s::text END"
