@@ -6,14 +6,20 @@
 ``JADED_LEDGER_HTTPS``      1 behind HTTPS: secure cookies, redirects, strict transport security
 ``JADED_LEDGER_SECRET_KEY`` the signing key; without one, a key is made and kept under var/
 ``JADED_LEDGER_DEBUG``      1 for Django's debug pages
+``JADED_LEDGER_MAP``        a background for the map: the address of its tiles, as XYZ (``https://host/{z}/{x}/{y}.png``) or WMTS
+                            (``…{TileMatrix}/{TileRow}/{TileCol}…``, in WebMercatorQuad); none is fetched without it
+``JADED_LEDGER_MAP_CREDIT`` whom the map names for it
+``JADED_LEDGER_MAP_FILES``  where pictures of the ground that staff bring are kept; without it under var/
 """
 
 from __future__ import annotations
 
 import os
+import re
 import secrets
 from datetime import date, timedelta
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import dj_database_url
 from csp.constants import NONCE, SELF
@@ -44,11 +50,33 @@ def _pinned_today() -> date | None:
         raise ImproperlyConfigured(f"JADED_LEDGER_TODAY={text} is not a date: write it as 2026-11-24.") from None
 
 
+def _map_background() -> tuple[str, str]:
+    """Return the address of the map's tiles by zoom, column and row, and the origin that it is on; blank without one.
+
+    WMTS calls the zoom of WebMercatorQuad its tile matrix (OGC 17-083r4).
+    """
+    address = os.environ.get("JADED_LEDGER_MAP", "").strip()
+    if not address:
+        return "", ""
+    for name, place in (("tilematrix", "{z}"), ("tilerow", "{y}"), ("tilecol", "{x}")):
+        address = re.sub(rf"\{{{name}\}}", place, address, flags=re.IGNORECASE)
+    parts = urlsplit(address)
+    if parts.scheme not in ("http", "https") or not parts.netloc or not all(place in address for place in ("{z}", "{x}", "{y}")):
+        raise ImproperlyConfigured(
+            f"JADED_LEDGER_MAP={address} is no address of tiles: write it as https://host/{{z}}/{{x}}/{{y}}.png, or as a WMTS has it, "
+            "with {TileMatrix}, {TileRow} and {TileCol}."
+        )
+    return address, f"{parts.scheme}://{parts.netloc}"
+
+
 SECRET_KEY = _secret_key()
 DEBUG = os.environ.get("JADED_LEDGER_DEBUG") == "1"
 HTTPS = os.environ.get("JADED_LEDGER_HTTPS") == "1"
 ALLOWED_HOSTS = os.environ.get("JADED_LEDGER_HOSTS", "127.0.0.1,localhost").split(",")
 PINNED_TODAY = _pinned_today()
+MAP_BACKGROUND, _MAP_ORIGIN = _map_background()
+MAP_CREDIT = os.environ.get("JADED_LEDGER_MAP_CREDIT", "")
+MAP_FILES = Path(os.environ.get("JADED_LEDGER_MAP_FILES") or VAR / "map")
 
 # Debian 12 carries GDAL 3.6, and only our own checked GeoJSON reaches it.
 SILENCED_SYSTEM_CHECKS = ["gis.W001"]
@@ -165,7 +193,7 @@ CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [SELF],
         "style-src": [SELF, NONCE],
-        "img-src": [SELF, "data:"],
+        "img-src": [SELF, "data:", *filter(None, [_MAP_ORIGIN])],
         "object-src": ["'none'"],
         "base-uri": ["'none'"],
         "form-action": [SELF],

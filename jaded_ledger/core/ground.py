@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from enum import StrEnum
 
 
@@ -16,6 +17,14 @@ class Layer(StrEnum):
     FLOOD_ZONE = "flood-zone"
     PARK = "park"
     BARRIER = "barrier"
+
+
+@dataclass(frozen=True)
+class Terrain:
+    """The ground at a place: how high it lies, in feet, and how steep it is, in percent."""
+
+    feet: int
+    slope: float
 
 
 class Way(StrEnum):

@@ -10,6 +10,7 @@ from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.maps.around_sale import sales_of, sales_of_list, told
+from jaded_ledger.maps.backgrounds import shown_background
 from jaded_ledger.maps.labels import LABELS
 from jaded_ledger.maps.marks import MARK_KINDS
 from jaded_ledger.maps.models import SaleOfArea
@@ -29,7 +30,15 @@ _LAYERS = (
 
 
 def _context(answer: Answer) -> dict[str, Any]:
-    return {"labels": LABELS, "layers": _LAYERS, "area_kinds": KINDS, "marks": MARK_KINDS, "closest": CLOSEST, "parcels_from": PARCELS_FROM}
+    return {
+        "labels": LABELS,
+        "layers": _LAYERS,
+        "area_kinds": KINDS,
+        "marks": MARK_KINDS,
+        "closest": CLOSEST,
+        "parcels_from": PARCELS_FROM,
+        "background": shown_background(),
+    }
 
 
 @hookimpl

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.maps import area_views, sale_views, views
+from jaded_ledger.maps import area_views, background_views, sale_views, views
 
 app_name = "maps"
 urlpatterns = [
@@ -20,6 +20,9 @@ urlpatterns = [
     path("areas/<int:pk>", area_views.outline, name="outline"),
     path("areas/<int:pk>/act", area_views.act, name="area-act"),
     path("areas.geojson", area_views.geojson, name="areas-geojson"),
+    path("background", background_views.background, name="background"),
+    path("background/<int:pk>/remove", background_views.remove_background, name="remove-background"),
+    path("background/<int:pk>/<int:zoom>/<int:column>/<int:row>", background_views.background_tile_of, name="background-tile"),
     path("nearby/<int:pk>", sale_views.nearby, name="nearby"),
     path("around/<int:pk>", sale_views.around_sale, name="around-sale"),
     path("matches.geojson", views.geojson, name="geojson"),

@@ -14,6 +14,7 @@ from jaded_ledger.core.ground import Layer, Way
 from jaded_ledger.core.lengths import METERS_PER_FOOT, METERS_PER_MILE
 from jaded_ledger.records import models
 from jaded_ledger.records.bulk import among_ids
+from jaded_ledger.records.terrain import terrains_of
 
 Ids = Sequence[int]
 _NEAR_ROAD = 200 * METERS_PER_FOOT
@@ -109,6 +110,7 @@ def grounds_of(ids: Ids, has_layers: bool) -> dict[int, Ground]:
         away = dict(cursor.fetchall())
         cursor.execute(_PLACES, [list(ids)])
         places = {pk: (longitude, latitude) for pk, longitude, latitude in cursor.fetchall()}
+    terrains = terrains_of(places)
     feet_to = _feet_to_ways(ids) if has_layers else {}
     shaped = set(models.ParcelShape.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None).values_list("parcel_id", flat=True))
     return {
@@ -118,6 +120,7 @@ def grounds_of(ids: Ids, has_layers: bool) -> dict[int, Ground]:
             None if away.get(pk) is None else away[pk] / METERS_PER_MILE,
             *places.get(pk, (None, None)),
             feet_to.get(pk, {}),
+            terrains.get(pk),
         )
         for pk in ids
     }

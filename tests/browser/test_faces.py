@@ -36,7 +36,7 @@ class Faces(BrowserCase):
 
     def turn(self, page: Page, face: str) -> None:
         with self.kept(page, "face"):
-            page.locator(".face:visible").get_by_role("button", name=face).click()
+            page.locator(".face:visible").get_by_role("button", name=face, exact=True).click()
         expect(page.locator(".face:visible [aria-current]")).to_have_text(face)
         expect(page.locator(".face:visible [aria-current]")).to_be_focused()
 

@@ -17,7 +17,7 @@ from jaded_ledger.core.facts.explanations import EXPLAINERS, Entry, explain
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.record import Building, Exemption, Ground, Owned, Permit, Project, Rental
 from jaded_ledger.core.finance.debts import LoanEvent
-from jaded_ledger.core.ground import Way
+from jaded_ledger.core.ground import Terrain, Way
 from jaded_ledger.core.market.areas import AreaFigures, Median, PriceLevels
 from jaded_ledger.core.market.on_market import Change
 from jaded_ledger.core.ownership.parties import Party
@@ -127,7 +127,7 @@ def full() -> Findings:
             ],
         },
         owned=Owned(2, True, False, True),
-        ground=Ground(("AE", "X"), "local", 12.25, feet_to={Way.HIGHWAY: 5_280.4, Way.RAIL: 411.6}),
+        ground=Ground(("AE", "X"), "local", 12.25, feet_to={Way.HIGHWAY: 5_280.4, Way.RAIL: 411.6}, terrain=Terrain(612, 4.5)),
         area=AreaFigures(
             name="Fern Hill", frontage=Median(Decimal(100), 9), asked={(2, 3): [Decimal(n) for n in (180_000, 200_000)]},
             square_foot={None: Median(Decimal(90), 5)}, stated=(("Sales of the last twelve months", "31"),),

@@ -63,6 +63,8 @@ def _ground(found: Findings) -> Columns:
         "road_class": ground.road_class or "",
         "longitude": ground.longitude,
         "latitude": ground.latitude,
+        "elevation": ground.terrain and ground.terrain.feet,
+        "slope": ground.terrain and ground.terrain.slope,
         **{f"{way}_distance": None if (feet := ground.feet_to.get(way)) is None else round(feet) for way in Way},
     }
 

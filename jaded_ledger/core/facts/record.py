@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from jaded_ledger.core.distress.signals import Filed
 from jaded_ledger.core.finance.debts import Loan, LoanEvent
-from jaded_ledger.core.ground import Way
+from jaded_ledger.core.ground import Terrain, Way
 from jaded_ledger.core.mail.addresses import Address
 from jaded_ledger.core.market.areas import AreaFigures, PriceLevels
 from jaded_ledger.core.market.on_market import Change, Listing
@@ -165,6 +165,7 @@ class Ground:
     longitude: float | None = None
     latitude: float | None = None
     feet_to: Mapping[Way, float] = field(default_factory=dict)
+    terrain: Terrain | None = None
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from django.db import migrations, models
 from django.db.backends.base.schema import BaseDatabaseSchemaEditor
 from django.db.models import Q
 
-_FIGURES = ("highway_distance", "arterial_distance", "collector_distance", "rail_distance", "water_distance")
+_FIGURES = ("highway_distance", "arterial_distance", "collector_distance", "rail_distance", "water_distance", "elevation")
 _FEATURES = {
     "feature_highway": Q(("layer", "highway"), ("superseded_at", None)),
     "feature_arterial": Q(("class_code__icontains", "arterial"), ("layer", "road"), ("superseded_at", None)),
@@ -27,7 +27,7 @@ class Migration(migrations.Migration):
     dependencies = [("records", "0005_listing_by_number")]
     operations = [
         migrations.RunPython(throw_away, migrations.RunPython.noop, elidable=True),
-        *(migrations.AddField("parcelfacts", name, models.FloatField(null=True)) for name in ("longitude", "latitude")),
+        *(migrations.AddField("parcelfacts", name, models.FloatField(null=True)) for name in ("longitude", "latitude", "slope")),
         *(migrations.AddField("parcelfacts", name, models.IntegerField(null=True)) for name in _FIGURES),
         migrations.AddField(
             "parcelfacts",

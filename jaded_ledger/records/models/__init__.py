@@ -11,6 +11,7 @@ from jaded_ledger.records.models.layers import OF_WAY, AreaEntry, MapFeature
 from jaded_ledger.records.models.liens import Lien, LienParcel, LienRelease
 from jaded_ledger.records.models.listings import Agent, Listing, ListingEvent, Office, Photograph, StoredImage
 from jaded_ledger.records.models.loans import Loan, LoanEvent, LoanParcel
+from jaded_ledger.records.models.map_files import MapFile
 from jaded_ledger.records.models.names import (
     Area,
     Owner,
@@ -59,6 +60,7 @@ __all__ = [
     "LoanEvent",
     "LoanParcel",
     "MapFeature",
+    "MapFile",
     "Office",
     "Owner",
     "OwnerDecision",

@@ -58,6 +58,8 @@ class ParcelFacts(models.Model):
     collector_distance = models.IntegerField(null=True)
     rail_distance = models.IntegerField(null=True)
     water_distance = models.IntegerField(null=True)
+    elevation = models.IntegerField(null=True)
+    slope = models.FloatField(null=True)
     in_flood_zone = models.BooleanField(null=True)
     waterfront = models.BooleanField(null=True)
 

@@ -8,6 +8,7 @@ from jaded_ledger.core.ground import Way
 
 _ROLL = "the county's assessment roll"
 _LAYERS = "the county's map layers"
+_TERRAIN = "the installation's elevations"
 
 
 _CALLED = {
@@ -104,4 +105,13 @@ TRAITS = (
         synonyms=("busy road", "arterial", "quiet street"), rule="the class of the nearest road of the map within 200 feet",
     ),
     *map(_distance, Way),
+    Trait(
+        "elevation", "elevation", Section.PLACE, Kind.NUMBER, "how high the ground lies, above the sea", _TERRAIN, unit="ft",
+        synonyms=("height of the ground", "altitude"), rule="the elevation at the point that represents the parcel",
+    ),
+    Trait(
+        "slope", "slope", Section.PLACE, Kind.PERCENT, "how steep the ground is", _TERRAIN, decimals=1,
+        synonyms=("steepness", "grade of the ground"),
+        rule="Horn's slope of the elevations about the point that represents the parcel",
+    ),
 )  # fmt: skip

@@ -49,6 +49,7 @@ _BY_EXPLAINER: tuple[tuple[Explainer, tuple[str, ...]], ...] = (
     (property.project, ("project", "amenities")),
     (property.exemptions, ("exemptions",)),
     (property.ground, ("flood-zone", "waterfront", "road-class", *(f"{way}-distance" for way in Way))),
+    (property.terrain, ("elevation", "slope")),
     (property.side, ("house-side",)),
     (property.fee, ("hoa-fee",)),
     (property.baths, ("listed-baths",)),

@@ -131,6 +131,17 @@ def ground(found: Findings, trait: Trait) -> Iterator[Entry]:
         yield Entry("Class of the nearest road", here.road_class or "·", "within 200 feet of the outline")
 
 
+def terrain(found: Findings, trait: Trait) -> Iterator[Entry]:
+    """The ground's height or slope at the parcel's point."""
+    here = found.record.ground.terrain
+    if here is None:
+        yield Entry("Elevations on file", "·", "none that cover the parcel")
+    elif trait.key == "slope":
+        yield Entry("Slope at its point", f"{here.slope:g} %", "from the elevations around it")
+    else:
+        yield Entry("Elevation at its point", figure(here.feet, "ft"), "above the sea")
+
+
 def side(found: Findings, trait: Trait) -> Iterator[Entry]:
     """The house number."""
     yield Entry("House number", str(found.roll.house_number) if found.roll and found.roll.house_number else "·", "", on_roll(found))

@@ -35,7 +35,8 @@ const isBehind = (face) => toldTo.get(face) !== stamp(asked());
 
 function show(key) {
   shown = key;
-  $("#state").elements.face.value = key;
+  // The buttons of faces are elements of this form, too.
+  $("#state input[name=face]").value = key;
   const parts = partsOf(key);
   faces.classList.toggle("side-by-side", parts.length > 1);
   for (const face of all(".face", faces)) {

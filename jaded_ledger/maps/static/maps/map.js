@@ -67,9 +67,10 @@ export const map = new ol.Map({
 export const view = map.getView();
 
 function redraw() {
-  drawn = drawing();
+  drawn = drawing(sheet.classList.contains("over-background"));
   for (const layer of [around, parcels]) layer.changed();
 }
+document.addEventListener("map:background", redraw);
 window.matchMedia("(prefers-color-scheme: dark)").addEventListener("change", redraw);
 
 function tilesOf(version) {
@@ -234,7 +235,7 @@ document.addEventListener("click", (event) => {
   const { target } = event;
   if (target.closest("[data-map-all]")) showAll();
   else if (target.closest("[data-chooses]")) toggleChosen(shown());
-  else if (target.closest("[data-map-png]")) saveAsPicture(map);
+  else if (target.closest("[data-map-png]")) saveAsPicture(map, say);
   else if (target.closest("[popovertarget=map-areas]")) htmx.trigger($("#map-area-rows"), "ask");
   else if (target.closest("[popovertarget=map-most]")) htmx.trigger($("#map-most select"), "ask");
   const zoom = target.closest("[data-zooms-to]");

@@ -99,11 +99,10 @@ async function propose(shape, name = "", of = null) {
   for (const element of all("[data-of-kept]", panel)) element.hidden = !of;
   $("[data-makes-ring]", panel).hidden = Boolean(of) || shape.getType() !== "Circle";
   field("name").value = name;
+  $("#draft-says").textContent = "…";
+  field("name").focus();
   await measure();
-  if (!panel.hidden && !of) {
-    field("name").focus();
-    field("name").select();
-  }
+  if (document.activeElement === field("name")) field("name").select();
 }
 
 async function measure() {

@@ -8,8 +8,8 @@ function write(pen, text, x, y, weight = "") {
   pen.fillText(text, x, y);
 }
 
-/** Save the map as it is shown, as a PNG file. */
-export function saveAsPicture(map) {
+/** Save the map as it is shown, as a PNG file; without its background where that one's server allows no copies (CORS). */
+export function saveAsPicture(map, say) {
   map.once("rendercomplete", () => {
     const [width, height] = map.getSize();
     const ratio = window.devicePixelRatio || 1;
@@ -42,13 +42,26 @@ export function saveAsPicture(map) {
       pen.fillRect(left, height + 24, long, 2);
       write(pen, scale.textContent, left, height + 19);
     }
-    picture.toBlob((blob) => {
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(blob);
-      link.download = "map.png";
-      link.click();
-      setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
-    });
+    try {
+      save(picture);
+    } catch (error) {
+      const background = map.getLayers().getArray().find((layer) => layer.getVisible() && layer instanceof ol.layer.Tile);
+      if (error.name !== "SecurityError" || !background) throw error;
+      background.setVisible(false);
+      saveAsPicture(map, say);
+      map.once("rendercomplete", () => background.setVisible(true));
+      say("The picture is without the background: its server allows no copies.");
+    }
   });
   map.renderSync();
+}
+
+function save(picture) {
+  picture.toBlob((blob) => {
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(blob);
+    link.download = "map.png";
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+  });
 }

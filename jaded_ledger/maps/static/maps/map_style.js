@@ -10,8 +10,10 @@ function hatched(line, ground) {
   const tile = document.createElement("canvas");
   tile.width = tile.height = side;
   const pen = tile.getContext("2d");
-  pen.fillStyle = ground;
-  pen.fillRect(0, 0, side, side);
+  if (ground) {
+    pen.fillStyle = ground;
+    pen.fillRect(0, 0, side, side);
+  }
   pen.strokeStyle = line;
   pen.lineWidth = 1.2 * ratio;
   pen.beginPath();
@@ -24,7 +26,7 @@ function hatched(line, ground) {
 }
 
 /** Return how each thing is drawn, in the colors of now: a browser may turn to dark while the page is open. */
-export function drawing() {
+export function drawing(isOverBackground) {
   const { Style, Fill, Stroke, Circle, Text } = ol.style;
   const line = (color, width, zIndex, lineDash) => new Style({ stroke: new Stroke({ color: role(color), width, lineDash }), zIndex });
   const ground = (fill, edge, zIndex) =>
@@ -32,8 +34,15 @@ export function drawing() {
   const font = `11px ${role("sans")}`;
   const words = (text, color, weight = "") =>
     new Text({ text, font: `${weight} ${font}`, fill: new Fill({ color: role(color) }), stroke: new Stroke({ color: role("sheet"), width: 3 }), overflow: true });
-  const hatch = new Fill({ color: hatched(role("jade"), role("jade-pale")) });
+  // Over a picture of the ground parcels are outlines, and matches let it through.
+  const hatch = new Fill({ color: hatched(role("jade"), isOverBackground ? null : role("jade-pale")) });
   const match = new Style({ fill: hatch, stroke: new Stroke({ color: role("jade-deep"), width: 1.2 }), zIndex: 5 });
+  // A ground that hardly shows can still be clicked on.
+  const seeThrough = new Style({
+    fill: new Fill({ color: `color-mix(in srgb, ${role("sheet")} 2%, transparent)` }),
+    stroke: new Stroke({ color: role("sheet"), width: 1 }),
+    zIndex: 3,
+  });
   const shown = new Style({ fill: hatch, stroke: new Stroke({ color: role("ink"), width: 3 }), zIndex: 7 });
   const chosen = new Style({ fill: new Fill({ color: role("jade") }), stroke: new Stroke({ color: role("jade-deep"), width: 1.5 }), zIndex: 6 });
   const point = (fill, edge) =>
@@ -43,7 +52,7 @@ export function drawing() {
     shown,
     chosen,
     owned: new Style({ stroke: new Stroke({ color: role("ochre"), width: 3 }), zIndex: 8 }),
-    parcel: ground("sheet", "rule", 3),
+    parcel: isOverBackground ? seeThrough : ground("sheet", "rule", 3),
     point: point("sheet", "edge"),
     pointMatch: point("jade", "jade-deep"),
     layers: {

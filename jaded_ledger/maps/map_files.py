@@ -1,0 +1,116 @@
+"""Files of the installation's own map, as staff bring them: looked at, kept in the folder of map files, and taken out again."""
+
+from __future__ import annotations
+
+import secrets
+import shutil
+from dataclasses import dataclass
+from pathlib import Path
+
+from django.conf import settings
+from django.contrib.gis.gdal import GDALException, GDALRaster
+from django.contrib.gis.geos import Polygon
+from django.db import transaction
+from pmtiles.reader import MmapSource, Reader
+from pmtiles.tile import TileType
+
+from jaded_ledger.accounts.models import User
+from jaded_ledger.maps.backgrounds import zooms_of
+from jaded_ledger.maps.messages import AreaError
+from jaded_ledger.records.clock import now
+from jaded_ledger.records.derivation import derive
+from jaded_ledger.records.models import MapFile, ParcelFacts
+
+_BYTE = 1
+"""GDAL's type of a cell that is a byte, as those of pictures are."""
+
+
+@dataclass(frozen=True)
+class _Seen:
+    """What a file turned out to be."""
+
+    kind: MapFile.Kind
+    bounds: Polygon
+    lowest: int = 0
+    closest: int = 22
+
+
+def _look_at(path: Path, *, is_elevation: bool) -> _Seen:
+    """Return what a file is. Raises AreaError for one that can't be shown."""
+    with path.open("rb") as handle:
+        if handle.read(7) == b"PMTiles":
+            return _look_at_tiles(path)
+    try:
+        raster = GDALRaster(str(path))
+        srs = raster.srs
+        if srs is None or (not srs.srid and not srs.wkt):
+            raise AreaError("the picture does not say where it lies: bring a GeoTIFF with a coordinate system")
+        bounds = Polygon.from_bbox(raster.extent)
+        bounds.srid = srs.srid or None
+        bounds = bounds.transform(4326, clone=True) if bounds.srid else _in_degrees(bounds, raster)
+        in_mercator = bounds.transform(3857, clone=True).extent
+    except (GDALException, OSError, ValueError):
+        raise AreaError("the file is neither a GeoTIFF nor PMTiles") from None
+    types = {band.datatype() for band in raster.bands}
+    if is_elevation:
+        if len(raster.bands) != 1:
+            raise AreaError(f"elevations are one band; the file has {len(raster.bands)}")
+        return _Seen(MapFile.Kind.ELEVATION, bounds)
+    if types != {_BYTE} or len(raster.bands) not in (1, 3, 4):
+        raise AreaError("a picture has one, three or four bands of bytes; for elevations say so")
+    lowest, closest = zooms_of((in_mercator[2] - in_mercator[0]) / raster.width)
+    return _Seen(MapFile.Kind.PICTURE, bounds, lowest, closest)
+
+
+def _in_degrees(bounds: Polygon, raster: GDALRaster) -> Polygon:
+    """Return bounds in degrees, of a coordinate system without a number."""
+    turned = bounds.ogr
+    turned.srs = raster.srs
+    turned.transform(4326)
+    return Polygon.from_bbox(turned.geos.extent)
+
+
+def _look_at_tiles(path: Path) -> _Seen:
+    try:
+        with path.open("rb") as handle:
+            header = Reader(MmapSource(handle)).header()
+    except Exception:
+        raise AreaError("the file begins as PMTiles do, and can't be read as such") from None
+    if header["tile_type"] not in (TileType.PNG, TileType.JPEG, TileType.WEBP):
+        raise AreaError("the file holds no tiles of pictures (PNG, JPEG or WebP); draw vector tiles to such first")
+    sides = [header[name] / 1e7 for name in ("min_lon_e7", "min_lat_e7", "max_lon_e7", "max_lat_e7")]
+    bounds = Polygon.from_bbox(sides)
+    bounds.srid = 4326
+    return _Seen(MapFile.Kind.TILES, bounds, header["min_zoom"], header["max_zoom"])
+
+
+def bring_map_file(path: Path, name: str, credit: str, user: User | None, *, is_elevation: bool = False) -> MapFile:
+    """Keep a file of the map. Elevations tell the parcels that they cover their height and slope. Raises AreaError."""
+    named = " ".join(name.split())[:120]
+    if not named:
+        raise AreaError("the file has no name yet; give it one")
+    seen = _look_at(path, is_elevation=is_elevation)
+    folder = Path(settings.MAP_FILES)
+    folder.mkdir(parents=True, exist_ok=True)
+    kept = f"{secrets.token_hex(8)}{'.pmtiles' if seen.kind is MapFile.Kind.TILES else '.tif'}"
+    shutil.copyfile(path, folder / kept)
+    with transaction.atomic():
+        file = MapFile.objects.create(
+            kind=seen.kind, name=named, credit=" ".join(credit.split())[:200], file=kept, bounds=seen.bounds, lowest_zoom=seen.lowest,
+            closest_zoom=seen.closest, added_by=user, added_at=now(),
+        )  # fmt: skip
+        _derive_beneath(file)
+    return file
+
+
+def remove_map_file(file: MapFile) -> None:
+    """Take a file out of the map; what was derived from elevations goes with it."""
+    with transaction.atomic():
+        MapFile.objects.filter(pk=file.pk).update(removed_at=now())
+        _derive_beneath(file)
+    file.path.unlink(missing_ok=True)
+
+
+def _derive_beneath(file: MapFile) -> None:
+    if file.kind == MapFile.Kind.ELEVATION:
+        derive(list(ParcelFacts.objects.filter(place__coveredby=file.bounds).values_list("pk", flat=True)))
