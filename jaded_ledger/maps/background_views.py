@@ -7,7 +7,7 @@ from pathlib import Path
 
 from django.contrib import messages
 from django.core.exceptions import PermissionDenied
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -35,9 +35,8 @@ def background_tile_of(request: HttpRequest, pk: int, zoom: int, column: int, ro
     scope_of(request)
     file = get_object_or_404(MapFile, pk=pk, removed_at=None, kind__in=[MapFile.Kind.PICTURE, MapFile.Kind.TILES])
     found = background_tile(file, zoom, column, row) if zoom <= file.closest_zoom else None
-    if found is None:
-        raise Http404("the background shows nothing there")
-    response = HttpResponse(found[0], content_type=found[1])
+    # A browser reports what is not found; that a picture ends somewhere is no fault.
+    response = HttpResponse(found[0], content_type=found[1]) if found else HttpResponse(status=204)
     response["Cache-Control"] = f"private, max-age={_YEAR}, immutable"
     return response
 

@@ -7,20 +7,15 @@ against the 400 ms that it may take.
 from __future__ import annotations
 
 import random
-import socket
 import statistics
-import subprocess
-import sys
 import threading
 import time
 from collections import defaultdict
 from collections.abc import Iterator
 from http.client import HTTPConnection
-from pathlib import Path
 from urllib.parse import quote, urlencode
 
 from django.conf import settings
-from django.core.management import call_command
 from django.test import Client
 
 from jaded_ledger.accounts.models import Team, User
@@ -31,8 +26,8 @@ from jaded_ledger.records.clock import today
 from jaded_ledger.searches import services
 from jaded_ledger.searches.matching import reckon
 from tests.benchmarks.measure import Row
+from tests.benchmarks.server import server
 
-ROOT = Path(__file__).resolve().parents[2]
 USERS, ACTS, THOUGHT, MAY_TAKE = 20, 24, 1.0, 400.0
 WARM_UP = 5
 """Acts of each user before it counts: a server that was just started reads its templates, and counts what nobody asked before."""
@@ -105,30 +100,7 @@ class Visitor:
             time.sleep(self.random.uniform(0.5, 1.5) * THOUGHT)
 
 
-def _free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return probe.getsockname()[1]
-
-
-def _serve(port: int) -> subprocess.Popen[bytes]:
-    server = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "--config", str(ROOT / "setup" / "gunicorn.conf.py"), "--bind", f"127.0.0.1:{port}",
-         "--chdir", str(ROOT), "jaded_ledger.wsgi"],
-        stdout=subprocess.DEVNULL,
-    )  # fmt: skip
-    for _ in range(120):
-        try:
-            HTTPConnection("127.0.0.1", port, timeout=5).request("GET", "/sign-in/")
-            return server
-        except OSError:
-            time.sleep(0.5)
-    server.kill()
-    raise TimeoutError("the server did not start")
-
-
 def rows() -> Iterator[Row]:
-    call_command("collectstatic", interactive=False, verbosity=0)
     team = Team.objects.get()
     users = [User.objects.get_or_create(username=f"user{number}", defaults={"team": team})[0] for number in range(USERS)]
     scope = Scope(team, users[0], today(team.time_zone))
@@ -137,18 +109,13 @@ def rows() -> Iterator[Row]:
     for saved in kept:
         # The page that saves one looks at it, too.
         reckon(saved, scope)
-    port = _free_port()
-    server = _serve(port)
-    try:
+    with server() as port:
         visitors = [Visitor(port, user, [saved.pk for saved in kept], seed) for seed, user in enumerate(users)]
         threads = [threading.Thread(target=visitor.work) for visitor in visitors]
         for thread in threads:
             thread.start()
         for thread in threads:
             thread.join()
-    finally:
-        server.terminate()
-        server.wait()
     waits: dict[str, list[float]] = defaultdict(list)
     for visitor in visitors:
         for what, taken in visitor.waits.items():

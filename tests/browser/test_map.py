@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import io
 import json
 import re
 
+from django.conf import settings
+from django.test import override_settings
 from PIL import Image
 from playwright.sync_api import Page, expect
 
@@ -96,3 +99,73 @@ class Map(BrowserCase):
             page.click("text=Outlines (GeoJSON)")
         found = json.loads(download.value.path().read_text())
         self.assertEqual(len(found["features"]), self.matches(page))
+
+    @in_browser
+    def test_choosing_on_the_map_and_in_the_table(self, page: Page) -> None:
+        self.open(page, SEARCH)
+        page.locator(".face:visible").get_by_role("button", name="Table and map").click()
+        expect(page.locator("#map-says")).to_contain_text("matches in this part of the map")
+        self.assert_accessible(page)
+        # A row that is clicked is shown on the map, and chosen there.
+        row = page.locator(".rows tbody tr").nth(2)
+        row.locator("td").last.click(position={"x": 1, "y": 1})
+        card = page.locator("#map-card")
+        expect(card.locator("h3")).to_have_text(row.locator(".id a").inner_text())
+        expect(row).to_have_class(re.compile("looked-at"))
+        card.get_by_role("button", name="Choose").click()
+        expect(row.locator("input")).to_be_checked()
+        expect(page.locator("#chosen")).to_contain_text("1 chosen")
+        # And the other way round.
+        row.locator("input").uncheck()
+        expect(card.get_by_role("button", name="Choose")).to_have_attribute("aria-pressed", "false")
+        # An edit redraws both.
+        page.fill("#typed", "beds: 3..")
+        page.press("#typed", "Enter")
+        expect(page.locator(".line")).to_have_count(3)
+        expect(page.locator("#selection [data-choose=all]")).to_have_text(f"all {self.matches(page):,}")
+        expect(page.locator("#map-says")).to_contain_text(f"of {self.matches(page):,} matches")
+
+    @in_browser
+    def test_marks_and_print(self, page: Page) -> None:
+        self.open(page, SEARCH)
+        self.turn_to_map(page)
+        page.click("text=Where most are")
+        page.select_option("[name=by]", "block")
+        first = page.locator(".most button").first
+        expect(first).to_contain_text("block of")
+        first.click()
+        page.click("button:has-text('Layers')")
+        with page.expect_response("**/map/marks*") as answer:
+            page.check("[name=mark][value=sold]")
+        self.assertTrue(answer.value.ok)
+        page.keyboard.press("Escape")
+        # What is printed is the map with its legend and scale, and no tools.
+        page.emulate_media(media="print")
+        expect(page.locator(".map-legend")).to_be_visible()
+        expect(page.locator(".map-legend")).to_contain_text("sold in 12 months")
+        expect(page.locator("#map-scale")).to_contain_text(re.compile("ft|mi"))
+        expect(page.locator(".map-tools")).to_be_hidden()
+        self.assertGreater(len(page.pdf()), 20_000)
+        page.emulate_media(media="screen")
+
+    @in_browser
+    def test_a_background_whose_server_allows_no_copies(self, page: Page) -> None:
+        host = "https://tiles.invalid"
+        drawn = io.BytesIO()
+        Image.new("RGB", (256, 256), (200, 160, 40)).save(drawn, "PNG")
+        page.route(f"{host}/**", lambda route: route.fulfill(body=drawn.getvalue(), content_type="image/png"))
+        policy = {"DIRECTIVES": {**settings.CONTENT_SECURITY_POLICY["DIRECTIVES"], "img-src": ["'self'", "data:", host]}}
+        with override_settings(MAP_BACKGROUND=f"{host}/{{z}}/{{x}}/{{y}}.png", MAP_CREDIT="Example Survey", CONTENT_SECURITY_POLICY=policy):
+            self.open(page, SEARCH)
+            with page.expect_response(f"{host}/**"):
+                self.turn_to_map(page)
+            expect(page.locator(".map-legend")).to_contain_text("Example Survey")
+            page.wait_for_timeout(500)
+            page.click("text=Take along")
+            with page.expect_download() as download:
+                page.click("text=Picture (PNG)")
+            expect(page.locator("#map-says")).to_contain_text("without the background")
+            with Image.open(download.value.path()) as picture:
+                self.assertNotIn((200, 160, 40), {color for _, color in picture.convert("RGB").getcolors(1_000_000)})
+        # That the page asks this host is what the setting is for.
+        self.troubles = [trouble for trouble in self.troubles if host not in trouble]

@@ -20,9 +20,7 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file", nargs="?", metavar="FILE")
-        parser.add_argument(
-            "--elevation", action="store_true", help="the file tells heights; parcels get theirs, and their slope"
-        )
+        parser.add_argument("--elevation", action="store_true", help="the file tells heights; parcels get theirs, and their slope")
         parser.add_argument("--name", default="", help="what it is called (the file's name)")
         parser.add_argument("--credit", default="", help="whom the map names for it")
         parser.add_argument("--remove", metavar="NUMBER", type=int, help="take one out again")

@@ -10,10 +10,8 @@ function hatched(line, ground) {
   const tile = document.createElement("canvas");
   tile.width = tile.height = side;
   const pen = tile.getContext("2d");
-  if (ground) {
-    pen.fillStyle = ground;
-    pen.fillRect(0, 0, side, side);
-  }
+  pen.fillStyle = ground;
+  pen.fillRect(0, 0, side, side);
   pen.strokeStyle = line;
   pen.lineWidth = 1.2 * ratio;
   pen.beginPath();
@@ -35,7 +33,7 @@ export function drawing(isOverBackground) {
   const words = (text, color, weight = "") =>
     new Text({ text, font: `${weight} ${font}`, fill: new Fill({ color: role(color) }), stroke: new Stroke({ color: role("sheet"), width: 3 }), overflow: true });
   // Over a picture of the ground parcels are outlines, and matches let it through.
-  const hatch = new Fill({ color: hatched(role("jade"), isOverBackground ? null : role("jade-pale")) });
+  const hatch = new Fill({ color: hatched(role("jade"), isOverBackground ? `color-mix(in srgb, ${role("jade-pale")} 65%, transparent)` : role("jade-pale")) });
   const match = new Style({ fill: hatch, stroke: new Stroke({ color: role("jade-deep"), width: 1.2 }), zIndex: 5 });
   // A ground that hardly shows can still be clicked on.
   const seeThrough = new Style({
