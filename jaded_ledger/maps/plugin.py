@@ -25,7 +25,7 @@ from jaded_ledger.records.models import Parcel
 
 _LAYERS = (
     ("road", "roads"), ("highway", "highways"), ("rail", "rail"), ("water", "water"), ("flood-zone", "flood zones"), ("park", "parks"),
-    ("neighborhood", "neighborhoods"), ("school_district", "school districts"),
+    ("neighborhood", "neighborhoods"), ("subdivision", "subdivisions"), ("school_district", "school districts"),
 )  # fmt: skip
 
 

@@ -14,6 +14,7 @@ from django.test import Client
 from playwright.sync_api import sync_playwright
 
 from jaded_ledger.accounts.models import Team, User
+from jaded_ledger.records.models import ParcelFacts
 from tests.benchmarks.measure import Row
 from tests.benchmarks.server import server
 
@@ -27,6 +28,8 @@ async ({ seconds }) => {
   const view = map.getView();
   const [x, y] = view.getCenter();
   const step = view.getResolution() * 3;
+  // As under a hand that drags it.
+  view.beginInteraction();
   const began = performance.now();
   let number = 0;
   await new Promise((done) => {
@@ -40,7 +43,9 @@ async ({ seconds }) => {
     };
     requestAnimationFrame(move);
   });
-  return frames / ((performance.now() - began) / 1000);
+  const told = frames / ((performance.now() - began) / 1000);
+  view.endInteraction();
+  return told;
 }
 """
 
@@ -52,10 +57,18 @@ def _module() -> str:
     return staticfiles_storage.url("maps/map.js").rpartition("/")[2]
 
 
+def _around_downtown() -> str:
+    """Return a search of all that lies around Alder Bay's middle: the copies of the world join there."""
+    facts = ParcelFacts.objects.filter(parcel__number="12-090-008").first()
+    assert facts is not None
+    return f'within: 8 mi of point "{facts.latitude}, {facts.longitude}"'
+
+
 def rows() -> Iterator[Row]:
     user = User.objects.get_or_create(username="panning", defaults={"team": Team.objects.order_by("pk").first()})[0]
     client = Client()
     client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
+    search = _around_downtown()
     with server() as port, sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
         context = browser.new_context(viewport={"width": 1280, "height": 800})
@@ -63,25 +76,21 @@ def rows() -> Iterator[Row]:
         key = client.session.session_key or ""
         context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": key, "url": address}])
         page = context.new_page()
-        page.goto(f"{address}/?face=map&q={quote('county: Tamarack, Pike Hollow')}")
-        page.wait_for_function("document.querySelector('#map-says')?.textContent.includes('matches')", timeout=120_000)
-        page.click("text=Where most are")
-        page.locator(".most button").first.click(timeout=60_000)
+        page.goto(f"{address}/?face=map&q={quote(search)}")
+        says = page.locator("#map-says")
+        says.filter(has_text="matches").wait_for(timeout=120_000)
         page.focus("#map")
-        page.wait_for_timeout(3_000)
-        seen = int(page.inner_text("#map-says").split()[0].replace(",", ""))
-        # Farther out until enough are in view.
+        # Closer until parcels are drawn, and not counted on a grid.
         for _ in range(6):
-            if seen >= LEAST:
+            page.wait_for_timeout(3_000)
+            if "grid" not in says.inner_text():
                 break
-            page.keyboard.press("-")
-            page.wait_for_timeout(4_000)
-            seen = int(page.inner_text("#map-says").split()[0].replace(",", ""))
-        is_on_grid = "grid" in page.inner_text("#map-says")
+            page.keyboard.press("+")
+        seen = int(says.inner_text().split()[0].replace(",", ""))
+        assert seen >= LEAST, seen
         page.wait_for_timeout(2_000)
         a_second = page.evaluate(_PAN.replace("MAP", repr(_module())), {"seconds": SECONDS})
         browser.close()
-    how = "on a grid" if is_on_grid else "drawn"
-    print(f"  {seen:,} matches near, {how}: {a_second:.0f} frames a second")
-    what = f"a frame of the map while it is panned, {seen:,} matches {how}, against {FRAMES} a second"
+    print(f"  {seen:,} matches drawn: {a_second:.0f} frames a second")
+    what = f"a frame of the map while it is panned, {seen:,} matches drawn, against {FRAMES} a second"
     yield Row(what, 1000 / a_second, 1000 / FRAMES, 1.0)

@@ -88,7 +88,7 @@ def _places(x: float, y: float, scope: Scope) -> Iterator[Row]:
     for what, line, by_hand, condition in (
         (
             "a ring", f'within: {MILES} mi of point "{middle.y}, {middle.x}"', CIRCLE.format(point=point, meters=meters, others=others),
-            f"ST_DWithin(f.place::geography, {point}::geography, {meters})",
+            f"(f.place && ST_Expand({point}, 0.05) AND ST_DWithin(f.place::geography, {point}::geography, {meters}))",
         ),
         ("an area", 'in-area: "Bench"', POLYGON.format(area=hexed, others=others), f"ST_Covers('{hexed}'::geometry, f.place)"),
     ):  # fmt: skip

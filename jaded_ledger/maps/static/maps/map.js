@@ -10,9 +10,8 @@ import { isChosen, noteChosen, toggleChosen } from "./map_chosen.js";
 export const sheet = $("#map");
 export const { dataset } = sheet;
 const matched = new Set();
-// The parcels of one owner, once they were asked for.
-let owned = new Set();
-let labels = {};
+// The parcels of one owner, once they were asked for; what is written on parcels.
+let [owned, labels] = [new Set(), {}];
 let [drawn, waiting] = [null, null];
 let search = null;
 // Whether the map is yet to show all matches; a move meanwhile does not change that.
@@ -42,10 +41,10 @@ function styleOf(feature) {
 function surroundings(feature) {
   const kind = feature.get("kind") ?? feature.get("layer");
   if (!isOn(kind) || !drawn.layers[kind]) return null;
+  const line = (kind === "road" && drawn.layers[feature.get("class")?.match(/arterial|collector/i)?.[0].toLowerCase()]) || drawn.layers[kind];
   const name = feature.get("name");
-  if (name && (kind === "water" || kind === "park")) return [drawn.layers[kind], drawn.name(name)];
-  if (name && (kind === "road" || kind === "highway") && view.getZoom() >= 16) return [drawn.layers[kind], drawn.street(name)];
-  return drawn.layers[kind];
+  if (name && (kind === "water" || kind === "park")) return [line, drawn.name(name)];
+  return name && (kind === "road" || kind === "highway") && view.getZoom() >= 16 ? [line, drawn.street(name)] : line;
 }
 
 function tiles(style, layers, zIndex) {

@@ -59,9 +59,12 @@ export function drawing(isOverBackground) {
       "flood-zone": line("water-edge", 1.4, 8, [2, 4]),
       highway: line("ink-3", 4, 9),
       road: line("rule", 1.5, 2),
+      collector: line("rule", 2.4, 2),
+      arterial: line("edge", 3, 2),
       rail: line("ink-2", 1.6, 9, [8, 3]),
       barrier: line("ink-2", 2, 9),
       neighborhood: line("ochre", 1, 10, [6, 5]),
+      subdivision: line("jade", 1, 10, [2, 3]),
       school_district: line("oxblood", 1, 10, [1, 4]),
     },
     /** What is written on a parcel, a few words a line. */
