@@ -357,9 +357,15 @@ def condition(criterion: Criterion, counties: tuple[County, ...], scope: Scope) 
     if refused:
         parts.append(not_(_asked(trait, refused, counties, scope)))
     if not parts:
-        return is_unknown(trait)
+        return unknown_of(trait)
     asked = reduce(and_, parts)
-    return asked | is_unknown(trait) if criterion.unknown else asked
+    return asked | unknown_of(trait) if criterion.unknown else asked
+
+
+def unknown_of(trait: Trait) -> Q:
+    """Return the condition that a trait is unknown, the records' or a team's. It is true or false, never unknown itself."""
+    declared = team_traits().get(trait.key)
+    return declared.unknown if declared and declared.unknown else is_unknown(trait)
 
 
 def _line(line: Line, counties: tuple[County, ...], scope: Scope) -> Q | None:
@@ -391,11 +397,11 @@ def compile(search: Search, scope: Scope) -> Compiled:
     opening = parcels(scope)
     if search.counties:
         opening = opening.filter(county__in=[county.pk for county in counties])
-    opening = opening.alias(**_values_of_search(search, scope))
+    opening = opening.alias(**values_of_search(search, scope))
     return Compiled(search, counties, opening, tuple(_line(line, counties, scope) for line in search.lines), scope)
 
 
-def _values_of_search(search: Search, scope: Scope) -> dict[str, BaseExpression]:
+def values_of_search(search: Search, scope: Scope) -> dict[str, BaseExpression]:
     """Return the values, by column, that rest on what the search itself asks."""
     asked = [declared for key in search.traits() if (declared := team_traits().get(key)) and declared.of_search]
     found = {declared.trait.fact: declared.of_search(search, scope) for declared in asked if declared.of_search}

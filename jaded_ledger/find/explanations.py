@@ -7,10 +7,12 @@ from dataclasses import dataclass
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.display import shown
+from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.facts import explanations
 from jaded_ledger.core.facts.explanations import Entry, Explanation, Source
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.find.compiler import values_of_search
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import value_of, with_values
 from jaded_ledger.find.team_traits import team_traits
@@ -26,6 +28,9 @@ ROWS: dict[str, type[Filed]] = {
     "listing-event": models.ListingEvent,
 }  # fmt: skip
 """The model of each kind of row that an explanation names."""
+
+
+_NOTHING = Search()
 
 
 class NotDerivedError(Exception):
@@ -65,19 +70,26 @@ def _rows(entries: Iterable[Entry]) -> dict[Source, Filed]:
     return rows
 
 
-def _explanation(parcel: Parcel, trait: Trait, scope: Scope) -> Explanation:
-    facts = with_values(parcels(scope).filter(parcel=parcel).select_related("county", "parcel"), [trait]).first()
+def _explanation(parcel: Parcel, trait: Trait, scope: Scope, search: Search) -> Explanation:
+    asked = parcels(scope).alias(**values_of_search(search, scope)).filter(parcel=parcel)
+    facts = with_values(asked.select_related("county", "parcel"), [trait]).first()
     if facts is None:
         raise NotDerivedError(f"{parcel.number} is retired: the county no longer has a parcel of this number")
     found, value = Findings(record_of(parcel, by_zip=trait.key == "zip-population"), scope.today), value_of(facts, trait)
     if declared := team_traits().get(trait.key):
-        return Explanation(trait, value, trait.rule or "as your team keeps it", tuple(declared.explain(parcel, found, scope)))
+        told = declared.explain(parcel, found, scope)
+        if declared.explain_in and trait.key in search.traits():
+            told = declared.explain_in(parcel, search, scope)
+        return Explanation(trait, value, trait.rule or "as your team keeps it", tuple(told))
     return explanations.explain(found, trait, value)
 
 
-def explained(parcel: Parcel, trait: Trait, scope: Scope) -> Explained:
-    """Return how a parcel's value of a trait came about. Raises NotDerivedError for a retired parcel."""
-    found = _explanation(parcel, trait, scope)
+def explained(parcel: Parcel, trait: Trait, scope: Scope, search: Search = _NOTHING) -> Explained:
+    """Return how a parcel's value of a trait came about, in the table of a search where it rests on that.
+
+    Raises NotDerivedError for a retired parcel.
+    """
+    found = _explanation(parcel, trait, scope, search)
     rows = _rows(found.entries)
     lines = tuple(ExplanationLine(entry, tuple(rows[source] for source in entry.sources if source in rows)) for entry in found.entries)
     value, closing = shown(trait, found.value), ""

@@ -32,12 +32,13 @@ from jaded_ledger.core.criteria.text import CriteriaError, line_text
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
 from jaded_ledger.core.words import folded
-from jaded_ledger.find.compiler import Compiled, condition, places_of
+from jaded_ledger.find.compiler import Compiled, condition, places_of, unknown_of
 from jaded_ledger.find.editor_fields import LONGEST_LINE, criterion_from, typed_lines
 from jaded_ledger.find.fill import Fill
 from jaded_ledger.find.histogram import Histogram, histogram
 from jaded_ledger.find.phrase_books import groups_of
 from jaded_ledger.find.suggestions import recorded_texts
+from jaded_ledger.find.team_traits import team_traits
 from jaded_ledger.find.value_counts import commonest_names, counts_of_names, tally_of_absence, value_counts
 
 DATE_PRESETS = (
@@ -265,7 +266,8 @@ def options_for(trait: Trait, ticked: list[str], words: str, others: Compiled) -
         case Kind.FLAG:
             return options(("yes", "no"), value_counts(others.matches, trait))
         case Kind.SET:
-            counts = value_counts(others.matches, trait)
+            declared = team_traits().get(trait.key)
+            counts = declared.counts(others.matches, others.scope) if declared and declared.counts else value_counts(others.matches, trait)
             return options([value for value, _ in counts.most_common(_MOST_PLACES)], counts)
         case Kind.PLACE:
             names = places_of(trait, others.counties).order_by("folded").values_list("text", flat=True)
@@ -324,13 +326,26 @@ def not_there(trait: Trait, words: str, match: str, others: Compiled) -> list[st
     return missing
 
 
+def _absence(trait: Trait, others: Compiled) -> dict[str, int]:
+    """Return of how many parcels under the other lines the value is not known, or none."""
+    declared = team_traits().get(trait.key)
+    if declared is None or declared.counts is None or declared.condition is None:
+        return tally_of_absence(others.matches, trait)
+    none = declared.condition((Presence(is_there=False),), others.scope)
+    return {
+        "all": others.matches.count(),
+        "unknown": others.matches.filter(unknown_of(trait)).count(),
+        "none": others.matches.filter(none).count(),
+    }
+
+
 def _offer(editor: Editor, ticked: list[str], criterion: Criterion | None, others: Compiled) -> Editor:
     """Fill in what there is to choose from under the other lines."""
     editor.options = options_for(editor.trait, ticked, editor.words, others)
     editor.umbrellas = umbrellas_for(editor.trait, ticked, others)
     if editor.trait.is_range:
         editor.picture = histogram(others.matches, editor.trait, criterion, others.scope.today)
-    editor.absent = tally_of_absence(others.matches, editor.trait)
+    editor.absent = _absence(editor.trait, others)
     if editor.trait.kind is Kind.PHRASES:
         editor.groups = groups_of(others.scope.team)
     if editor.trait.kind is Kind.PARCEL_NUMBER:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache
 from itertools import chain
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.db.models.expressions import BaseExpression
 
 from jaded_ledger.accounts.models import Team
@@ -17,7 +18,7 @@ from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.facts.explanations.entries import Entry
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.plugins import hooks
-from jaded_ledger.records.models import Parcel
+from jaded_ledger.records.models import Parcel, ParcelFacts
 
 
 @dataclass(frozen=True)
@@ -46,6 +47,12 @@ class TeamTrait:
     """For a set of things that the team names: all of them, so that a search can be kept by their ids (``find.named_things``)."""
     of_search: Callable[[Search, Scope], BaseExpression | None] | None = None
     """Its value where that rests on what a search asks; it gives None for a search that asks nothing of it."""
+    explain_in: Callable[[Parcel, Search, Scope], Iterator[Entry]] | None = None
+    """How such a value came about."""
+    unknown: Q | None = None
+    """The condition that its value is not known, where that is quicker told than from the value."""
+    counts: Callable[[QuerySet[ParcelFacts], Scope], Counter[str]] | None = None
+    """For a set: how many of some parcels have each member, where that is quicker told than from their values."""
     settings: Callable[[Scope], Hashable] = field(default=lambda scope: None)
     """What the value depends on beside the team and the day."""
 

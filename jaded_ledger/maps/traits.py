@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from functools import reduce
 from operator import and_, or_
@@ -9,7 +10,7 @@ from operator import and_, or_
 from django.contrib.gis.geos import GEOSGeometry, Point, Polygon
 from django.contrib.postgres.expressions import ArraySubquery
 from django.contrib.postgres.fields import ArrayField
-from django.db.models import Case, F, FloatField, Func, OuterRef, Q, TextField, Value, When
+from django.db.models import Case, F, FloatField, Func, OuterRef, Q, QuerySet, TextField, Value, When
 from django.db.models.expressions import BaseExpression
 from django.db.models.functions import Cast, Round
 
@@ -110,6 +111,21 @@ def _explain_distance(parcel: Parcel, found: Findings, scope: Scope) -> Iterator
     yield Entry("Distance", "·", "it is told in the table of a search that asks for it, from the center of its first ring")
 
 
+def _explain_distance_in(parcel: Parcel, search: Search, scope: Scope) -> Iterator[Entry]:
+    ring, facts = first_ring(search), ParcelFacts.objects.filter(pk=parcel.pk).first()
+    if ring is None or facts is None or facts.place is None:
+        yield Entry("Distance", "·", "the search asks for none, or the parcel has no place on the map")
+        return
+    center = center_of(ring, scope)
+    yield Entry("From", f"{center.y:.6f}, {center.x:.6f}", f"{ring.center} {ring.at}, the center of the search's first ring")
+    yield Entry("To", f"{facts.latitude:.6f}, {facts.longitude:.6f}", "the point that stands for the parcel")
+
+
+def _counts(parcels: QuerySet[ParcelFacts], scope: Scope) -> Counter[str]:
+    areas = DrawnArea.objects.filter(team=scope.team, deleted_at=None)
+    return Counter({area.name: parcels.filter(_inside(area.geometry)).count() for area in areas})
+
+
 def _no_distance(scope: Scope) -> BaseExpression:
     return Cast(Value(None), FloatField())
 
@@ -125,6 +141,8 @@ TEAM_TRAITS = (
         _names,
         _explain_areas,
         things=every_area,
+        unknown=Q(place__isnull=True),
+        counts=_counts,
     ),
     TeamTrait(
         Trait(
@@ -139,5 +157,7 @@ TEAM_TRAITS = (
         _explain_distance,
         things=every_area,
         of_search=_miles_in,
+        explain_in=_explain_distance_in,
+        unknown=Q(place__isnull=True),
     ),
 )  # fmt: skip

@@ -6,9 +6,10 @@ from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
 from typing import Any
+from urllib.parse import urlsplit
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBadRequest
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBadRequest, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.cache import cache_control
@@ -19,9 +20,13 @@ from jaded_ledger.accounts.models import AreaGrade
 from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.find.compiler import values_of_search
 from jaded_ledger.find.explanations import NotDerivedError, explained
+from jaded_ledger.find.search_page import search_page_of
 from jaded_ledger.plugins import hooks, in_order
 from jaded_ledger.plugins.entries import PropertySection
 from jaded_ledger.properties.history_chart import history_chart_of
@@ -164,12 +169,23 @@ def explain(request: HttpRequest, pk: int, key: str) -> HttpResponse:
     if trait is None:
         raise Http404("there is no such trait")
     try:
-        found = explained(parcel, trait, scope)
+        found = explained(parcel, trait, scope, _search_beneath(request, scope))
     except NotDerivedError as error:
         raise Http404(str(error)) from error
     facts = ParcelFacts.objects.select_related("address").get(pk=parcel.pk)
     context = {"place": "find", "parcel": parcel, "found": found, "address": facts.street_line}
     return render(request, "properties/_explained.html" if request.htmx else "properties/explained.html", context)
+
+
+def _search_beneath(request: HttpRequest, scope: Scope) -> Search:
+    """Return the search of the page in which a figure is opened; an empty one where that can't be told or asked."""
+    address = request.htmx.current_url if request.htmx else None  # type: ignore[attr-defined]
+    try:
+        search = search_page_of(QueryDict(urlsplit(address or "").query), scope.team).search
+        values_of_search(search, scope)
+    except (CriteriaError, ValueError):
+        return Search()
+    return search
 
 
 @require_POST

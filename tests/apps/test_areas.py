@@ -8,6 +8,8 @@ import tempfile
 import zipfile
 from pathlib import Path
 from typing import Any
+from unittest import mock
+from urllib.parse import urlencode
 
 import shapefile
 from django.contrib.gis.geos import Point
@@ -15,6 +17,7 @@ from django.core.exceptions import PermissionDenied
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.urls import reverse
+from pyproj import Geod
 from shapely import Point as Spot
 from shapely import box as rectangle
 from shapely.geometry import mapping, shape
@@ -26,7 +29,7 @@ from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.named_things import search_from, stored_text
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists import services as lists
-from jaded_ledger.maps import around_sale, closed_sales
+from jaded_ledger.maps import area_files, around_sale, closed_sales, marks, small_map
 from jaded_ledger.maps.areas import (
     areas_of,
     delete_area,
@@ -190,6 +193,29 @@ class Centers(AreaCase):
         # A ZIP Code's middle is its outline's, or its parcels' where none is on record; an area on record has one, too.
         self.assertTrue(self.ids("within: 5 mi of zip 53301"))
         self.assertTrue(self.ids('within: 2 mi of area "harbour wards"'))
+
+    def test_a_distance_is_explained_in_its_search(self) -> None:
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        address = reverse("properties:explained", args=[self.lot, "within"])
+        ring = f'within: 2 mi of point "{self.y + 0.01:.6f}, {self.x:.6f}"'
+        page = self.client.get(address, headers={"HX-Request": "true", "HX-Current-URL": f"http://localhost/?{urlencode({'q': ring})}"})
+        meters = Geod(ellps="WGS84").inv(self.x, self.y, self.x, self.y + 0.01)[2]
+        self.assertContains(page, f"{round(meters / 1609.344, 2)}")
+        self.assertContains(page, "the center of the search")
+        for of in ("http://localhost/?q=beds:+3..", "http://localhost/?q=beds:+lots", "http://[", ""):
+            page = self.client.get(address, headers={"HX-Request": "true", "HX-Current-URL": of})
+            self.assertContains(page, "of a search that asks for it")
+
+    def test_what_there_is_to_choose_from(self) -> None:
+        """Every area stands in the editor, with how many parcels under the other lines lie in it."""
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        keep_area(self.scope, "Nowhere", outline_of_circle(0, 0, 100))
+        asked = {"q": "county: Tamarack\nbeds: 3..", "trait": "in-area"}
+        page = self.client.get(reverse("find:edit"), asked, headers={"HX-Request": "true"})
+        for area in areas_of(self.scope.team):
+            self.assertContains(page, area.name)
+            count = len(self.ids(f'county: Tamarack\nbeds: 3..\nin-area: "{area.name}"'))
+            self.assertContains(page, f'<span class="mut">{count:,}</span>', html=True)
 
     def test_what_is_not_there(self) -> None:
         for line, why in (
@@ -366,6 +392,16 @@ class Files(AreaCase):
         page = self.client.post(reverse("maps:areas"), {"file": SimpleUploadedFile("a.geojson", broken)})
         self.assertEqual((page.status_code, areas_of(self.scope.team).count()), (400, count))
 
+    def test_as_many_as_a_file_may_hold(self) -> None:
+        one = {"type": "Feature", "properties": {"name": "Ward"}, "geometry": json.loads(self.around())}
+        content = json.dumps({"type": "FeatureCollection", "features": [one] * 3}).encode()
+        with mock.patch.object(area_files, "MOST", 2):
+            self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+            page = self.client.post(reverse("maps:areas"), {"file": SimpleUploadedFile("a.geojson", content)})
+            self.assertContains(page, "more than 2 areas", status_code=400)
+        with mock.patch.object(area_files, "MOST", 3):
+            self.assertContains(self.bring("a.geojson", content), "Taken in: Ward, Ward 2, Ward 3.")
+
     def test_by_command(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "areas.geojson"
@@ -511,10 +547,10 @@ class AroundAProperty(AreaCase):
     def test_marks_with_prices(self) -> None:
         x, y = self.downtown.x, self.downtown.y
         view = View(x - 800, y - 800, x + 800, y + 800, 16)
-        marks = marks_in(view, ["sold", "offered", "auction"], self.scope)
-        kinds = {mark["kind"] for mark in marks}
+        found = marks_in(view, ["sold", "offered", "auction"], self.scope)
+        kinds = {mark["kind"] for mark in found}
         self.assertLessEqual({"sold", "offered"}, kinds)
-        for mark in marks:
+        for mark in found:
             facts = ParcelFacts.objects.get(pk=mark["id"])
             price = {"sold": facts.last_sale_price, "offered": facts.list_price}.get(mark["kind"])
             if price:
@@ -522,6 +558,25 @@ class AroundAProperty(AreaCase):
                 self.assertEqual("an acre" in mark["text"], bool(facts.lot_acres and facts.lot_acres >= 1))
         self.assertEqual(marks_in(view, [], self.scope), [])
         self.assertEqual(self.get("marks", kind="sold").status_code, 400)
+
+    def test_too_many_marks_of_a_kind_are_left_out(self) -> None:
+        x, y = self.downtown.x, self.downtown.y
+        view = View(x - 400, y - 400, x + 400, y + 400, 17)
+        count = len(marks_in(view, ["sold"], self.scope))
+        with mock.patch.object(marks, "MOST_MARKS", count):
+            self.assertEqual(len(marks_in(view, ["sold"], self.scope)), count)
+        with mock.patch.object(marks, "MOST_MARKS", count - 1):
+            self.assertEqual(marks_in(view, ["sold"], self.scope), [])
+
+    def test_a_small_map_of_many_parcels_draws_those_with_a_mark(self) -> None:
+        outline = ParcelShape.objects.get(parcel=self.lot, superseded_at=None).outline
+        every = small_map.small_map([outline], {self.lot: "subject"}, margin=9).parcels
+        self.assertGreater(len(every), 20)
+        # What wears a mark is drawn last, over the others.
+        self.assertEqual((every[-1].parcel_id, every[-1].mark), (self.lot, "subject"))
+        for most, drawn in ((len(every), len(every)), (len(every) - 1, 1)):
+            with mock.patch.object(small_map, "MOST_PARCELS", most):
+                self.assertEqual(len(small_map.small_map([outline], {self.lot: "subject"}, margin=9).parcels), drawn)
 
     def test_price_per_acre(self) -> None:
         facts = ParcelFacts(last_sale_price=300_000, sale_parcels=1)
