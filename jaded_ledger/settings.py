@@ -78,7 +78,7 @@ MAP_BACKGROUND, _MAP_ORIGIN = _map_background()
 MAP_CREDIT = os.environ.get("JADED_LEDGER_MAP_CREDIT", "")
 MAP_FILES = Path(os.environ.get("JADED_LEDGER_MAP_FILES") or VAR / "map")
 
-# Debian 12 carries GDAL 3.6, and only our own checked GeoJSON reaches it.
+# Debian 12 carries GDAL 3.6, and only our own checked GeoJSON reaches it, and GeoTIFF that staff bring.
 SILENCED_SYSTEM_CHECKS = ["gis.W001"]
 
 INSTALLED_APPS = [

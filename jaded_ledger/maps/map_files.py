@@ -21,6 +21,8 @@ from jaded_ledger.records.clock import now
 from jaded_ledger.records.derivation import derive
 from jaded_ledger.records.models import MapFile, ParcelFacts
 
+_TIFF = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
+"""How TIFF (6.0) and BigTIFF begin. Nothing else reaches GDAL: some of its formats lead to other files."""
 _BYTE = 1
 """GDAL's type of a cell that is a byte, as those of pictures are."""
 
@@ -38,9 +40,12 @@ class _Seen:
 def _look_at(path: Path, *, is_elevation: bool) -> _Seen:
     """Return what a file is. Raises AreaError for one that can't be shown."""
     with path.open("rb") as handle:
-        if handle.read(7) == b"PMTiles":
-            return _look_at_tiles(path)
+        begins = handle.read(7)
+    if begins == b"PMTiles":
+        return _look_at_tiles(path)
     try:
+        if not begins.startswith(_TIFF):
+            raise ValueError("no TIFF")
         raster = GDALRaster(str(path))
         srs = raster.srs
         if srs is None or (not srs.srid and not srs.wkt):

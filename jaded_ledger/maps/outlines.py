@@ -53,6 +53,8 @@ def mended(geometry: GEOSGeometry) -> tuple[MultiPolygon, str]:
     """Return an outline as an area is kept, and what had to be done to it, blank for nothing. Raises AreaError for one that can't be."""
     if geometry.num_coords > MOST_CORNERS:
         raise AreaError(f"the outline has {geometry.num_coords:,} corners; an area has at most {MOST_CORNERS:,}")
+    if geometry.empty:
+        raise AreaError("the outline encloses nothing; draw at least three corners that do not lie in a line")
     west, south, east, north = geometry.extent
     if not (-180 <= west <= east <= 180 and -90 <= south <= north <= 90):
         raise AreaError("the outline lies off the map: it is not in degrees of longitude and latitude")

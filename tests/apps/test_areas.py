@@ -149,7 +149,8 @@ class Kept(AreaCase):
 
     def test_outlines_that_can_be_none(self) -> None:
         for text, why in (
-            ("", "can't be read"), ("{}", "is a polygon"), ('{"type": "Point", "coordinates": [0, 0]}', "is a polygon"),
+            ("", "can't be read"), ("{}", "is a polygon"), ('{"type": "MultiPolygon", "coordinates": []}', "encloses nothing"),
+             ('{"type": "Point", "coordinates": [0, 0]}', "is a polygon"),
             ('{"type": "Polygon", "coordinates": [[[0, 0], [1, 1]]]}', "can't be read"), ('{"type": "Polygon"}', "can't be read"),
             ('{"type": "Polygon", "coordinates": [[["a", 0], [1, 1], [1, 0]]]}', "can't be read"), ("[" * 5000, "can't be read"),
             ('{"type": "Polygon", "coordinates": [[[0, 0], [1, 1], [2, 2]]]}', "encloses nothing"),

@@ -126,12 +126,15 @@ class Tiles(BackgroundCase):
     def test_what_is_no_background(self) -> None:
         text = self.here / "notes.tif"
         text.write_text("no picture")
+        leads_elsewhere = self.here / "elsewhere.tif"
+        leads_elsewhere.write_text(f"<VRTDataset><SourceFilename>{self.picture()}</SourceFilename></VRTDataset>")
         floats = self.geotiff("heights.tif", 4326, (0, 1), 0.1, [bytes(4 * 9)], 3, kind=6)
         two = self.geotiff("two.tif", 4326, (0, 1), 0.1, [bytes(9), bytes(9)], 3)
         broken = self.here / "broken.pmtiles"
         broken.write_bytes(b"PMTiles\x03")
         for path, why in (
-            (text, "neither a GeoTIFF nor PMTiles"), (floats, "for elevations say so"), (two, "one, three or four bands"),
+            (text, "neither a GeoTIFF nor PMTiles"), (leads_elsewhere, "neither a GeoTIFF nor PMTiles"),
+            (floats, "for elevations say so"), (two, "one, three or four bands"),
             (broken, "can't be read"), (self.pmtiles(TileType.MVT), "no tiles of pictures"),
         ):  # fmt: skip
             with self.subTest(path.name), self.assertRaisesMessage(AreaError, why):
