@@ -233,4 +233,6 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # What people draw crosses itself, and is mended; that is no news.
+    "loggers": {"django.contrib.gis": {"level": "CRITICAL"}},
 }

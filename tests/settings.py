@@ -12,7 +12,7 @@ STORAGES = {
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 # What a test refuses or forbids on purpose is no news.
-LOGGING["loggers"] = {"django.request": {"level": "CRITICAL"}}
+LOGGING["loggers"]["django.request"] = {"level": "CRITICAL"}
 # A face of Find's results that only the tests have.
 TEMPLATES[0]["DIRS"] = [ROOT / "tests" / "templates"]
 # A worker that a test kills is soon given up.

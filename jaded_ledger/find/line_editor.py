@@ -330,7 +330,7 @@ def _absence(trait: Trait, others: Compiled) -> dict[str, int]:
     """Return of how many parcels under the other lines the value is not known, or none."""
     declared = team_traits().get(trait.key)
     if declared is None or declared.counts is None or declared.condition is None:
-        return tally_of_absence(others.matches, trait)
+        return tally_of_absence(others.matches, trait, unknown_of(trait))
     none = declared.condition((Presence(is_there=False),), others.scope)
     return {
         "all": others.matches.count(),

@@ -11,7 +11,7 @@ from django.db.models.fields.json import KeyTextTransform
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.words import folded
 from jaded_ledger.records.models import ParcelFacts
-from jaded_ledger.records.trait_columns import column_of, is_unknown, table_of
+from jaded_ledger.records.trait_columns import column_of, table_of
 
 
 class _Members(Func):
@@ -76,9 +76,9 @@ def counts_of_names(parcels: QuerySet[ParcelFacts], trait: Trait, names: Iterabl
     return Counter(dict(rows.values_list(f"{trait.fact}__folded", "parcels")))
 
 
-def tally_of_absence(parcels: QuerySet[ParcelFacts], trait: Trait) -> dict[str, int]:
-    """Return how many parcels have no known value (``unknown``) and, for what an event tells of, of how many there was none."""
-    counts = {"unknown": Count("pk", filter=is_unknown(trait)), "all": Count("pk")}
+def tally_of_absence(parcels: QuerySet[ParcelFacts], trait: Trait, unknown: Q) -> dict[str, int]:
+    """Return how many parcels have no known value, which ``unknown`` asks, and, for what an event tells of, of how many there was none."""
+    counts = {"unknown": Count("pk", filter=unknown), "all": Count("pk")}
     if trait.event:
         counts["none"] = Count("pk", filter=Q(**{trait.event: False}))
     elif trait.kind is Kind.SET:

@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from django.apps import apps
+from django.contrib.gis.geos import Polygon
 from django.db import IntegrityError, connection, models, transaction
 from django.db.models import F, Q
 
 from jaded_ledger.accounts.models import AreaGrade
+from jaded_ledger.maps.models import DrawnArea
 from jaded_ledger.records.clock import now
-from jaded_ledger.records.models import Area, County, Filed, Owner, OwnerDecision, Parcel
+from jaded_ledger.records.models import Area, County, Filed, MapFile, Owner, OwnerDecision, Parcel
 from tests.demo import DemoTestCase
 
 PLAIN = {
@@ -38,6 +40,9 @@ PLAIN = {
     "roll_entry_year_plausible": {"year_built": 1066},
     "area_entry_names_area": {"area_id": None},
     "map_feature_has_number": {"number": ""},
+    "map_file_has_name": {"name": ""},
+    "drawn_area_has_name": {"name": ""},
+    "drawn_area_circle_whole": {"radius": 5, "center": None},
     "loan_rate_plausible": {"rate": 41},
     "loan_term_plausible": {"term_months": 601},
     "loan_event_names_loan": {"loan_number": ""},
@@ -67,7 +72,7 @@ PLAIN = {
 
 
 def rules() -> Iterator[tuple[type[models.Model], models.BaseConstraint]]:
-    for model in (*apps.get_app_config("records").get_models(), AreaGrade):
+    for model in (*apps.get_app_config("records").get_models(), AreaGrade, DrawnArea):
         for constraint in model._meta.constraints:
             yield model, constraint
 
@@ -104,7 +109,10 @@ class Constraints(DemoTestCase):
     @classmethod
     def setUpTestData(cls) -> None:
         super().setUpTestData()
-        # Nobody has decided anything in the demo yet.
+        # Nobody has decided anything in the demo yet, and nobody has brought a picture of its ground.
+        box = Polygon.from_bbox((0, 0, 1, 1))
+        box.srid = 4326
+        MapFile.objects.create(kind="picture", name="Flight", file="x.tif", bounds=box, added_at=now())
         one, other = Owner.objects.order_by("pk")[:2]
         OwnerDecision.objects.create(kind="merge", owner=one, other=other, made_at=now())
 

@@ -82,6 +82,8 @@ class BruteForce(HypothesisCase, DemoTestCase):
     def value(self, draw: st.DrawFn, trait: Trait):
         """Draw something to ask for that some parcel has, or nearly."""
         found = self.seen[trait.key]
+        if not found and trait.kind in (Kind.NUMBER, Kind.PERCENT):
+            return FigureRange(Decimal(draw(st.integers(0, 50))), None)
         if trait.has_none and (not found or draw(st.integers(0, 5)) == 0):
             return Presence(draw(st.booleans()))
         one = found[draw(st.integers(0, len(found) - 1))]
@@ -254,7 +256,8 @@ class BruteForce(HypothesisCase, DemoTestCase):
 
     def test_most_traits_have_values_in_the_demo(self) -> None:
         empty = {trait.key for trait in self.traits if not self.seen[trait.key]}
-        self.assertLessEqual(empty, set(), "a trait that no demo parcel has can't be tried")
+        # Elevations are an installation's own; tests/apps/test_backgrounds brings some.
+        self.assertEqual(empty, {"elevation", "slope"}, "a trait that no demo parcel has can't be tried")
 
     def test_every_trait_sorts_both_ways(self) -> None:
         for trait in (one for one in self.traits if one.kind is not Kind.RING):
