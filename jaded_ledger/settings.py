@@ -86,6 +86,7 @@ INSTALLED_APPS = [
     "jaded_ledger.plugins",
     "jaded_ledger.demo",
     "jaded_ledger.outreach",
+    "jaded_ledger.deals",
     "jaded_ledger.properties",
     "jaded_ledger.maps",
     "jaded_ledger.searches",

@@ -6,6 +6,7 @@ urlpatterns = [
     path("charts/", include("jaded_ledger.charts.urls")),
     path("map/", include("jaded_ledger.maps.urls")),
     path("property/", include("jaded_ledger.properties.urls")),
+    path("deals/", include("jaded_ledger.deals.urls")),
     path("lists/", include("jaded_ledger.lists.urls")),
     path("searches/", include("jaded_ledger.searches.urls")),
     path("outreach/", include("jaded_ledger.outreach.urls")),

@@ -14,6 +14,9 @@ missing_packages() {
         want+=(postgresql postgresql-15-postgis-3)
     fi
     [ -e /usr/bin/gdalinfo ] || want+=(gdal-bin)
+    # WeasyPrint lays text out with Pango, and keeps of a typeface what is used with HarfBuzz.
+    compgen -G '/usr/lib/*/libpangoft2-1.0.so.0' >/dev/null && compgen -G '/usr/lib/*/libharfbuzz-subset.so.0' >/dev/null ||
+        want+=(libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0)
     if [ "${1:-}" = testing ]; then
         [ -e /usr/bin/chromium ] || want+=(chromium)
         [ -e /usr/share/libglabels-3.0/templates/avery-us-templates.xml ] || want+=(glabels-data)

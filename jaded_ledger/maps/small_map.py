@@ -69,6 +69,10 @@ class SmallMap:
     told: str = ""
     legend: Mapping[str, str] = field(default_factory=dict)
     """By mark, in words, what it stands for."""
+    west: float = 0.0
+    north: float = 0.0
+    scale: float = 1.0
+    """Where the picture's upper left corner lies in web mercator, and how many pixels make a unit of it."""
 
 
 def _window(around: Iterable[GEOSGeometry], width: int, height: int, margin: float) -> tuple[Polygon, float]:
@@ -117,4 +121,4 @@ def small_map(
             drawn.append(DrawnShape(cursor.fetchone()[0], css))
     # What is marked is drawn last, over its neighbors' borders.
     parcels.sort(key=lambda parcel: bool(parcel.mark))
-    return SmallMap(width, height, ways, parcels, drawn, told, legend or {})
+    return SmallMap(width, height, ways, parcels, drawn, told, legend or {}, west, north, scale)

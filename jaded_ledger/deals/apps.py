@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class DealsConfig(AppConfig):
+    name = "jaded_ledger.deals"
+    verbose_name = "Deals"

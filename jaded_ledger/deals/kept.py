@@ -1,0 +1,42 @@
+"""Comps that are kept as they were, with their day."""
+
+from __future__ import annotations
+
+from django.db.models import QuerySet
+
+from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.deals.comps_page import shown
+from jaded_ledger.deals.models import KeptComps
+from jaded_ledger.deals.settings_by_hand import READER
+from jaded_ledger.deals.trust_here import trust_here
+from jaded_ledger.deals.trust_panel import panel_of
+from jaded_ledger.deals.valuation import Valuation
+from jaded_ledger.records.clock import now
+
+
+def kept_of(scope: Scope) -> QuerySet[KeptComps]:
+    """Return the comps that a team keeps, the latest first."""
+    return KeptComps.objects.filter(team=scope.team, deleted_at=None).select_related("parcel", "parcel__county", "kept_by")
+
+
+def keep(scope: Scope, found: Valuation) -> KeptComps:
+    """Keep a valuation as it is shown. Raises PermissionDenied."""
+    require_changer(scope, READER)
+    content = shown(found) | {"trust": panel_of(trust_here(found.subject, scope, found.lines))}
+    return KeptComps.objects.create(
+        team=scope.team, parcel=found.subject.parcel, kept_by=scope.user, kept_at=now(), lines=content["lines_text"], of_set=found.of_set,
+        value=round(found.range.value) if found.range else None, content=content,
+    )  # fmt: skip
+
+
+def throw_away(scope: Scope, pk: int) -> None:
+    """Put kept comps away; they can be put back. Raises PermissionDenied."""
+    require_changer(scope, READER)
+    KeptComps.objects.filter(pk=pk, team=scope.team, deleted_at=None).update(deleted_at=now())
+
+
+def put_back(scope: Scope, pk: int) -> None:
+    """Put kept comps back. Raises PermissionDenied."""
+    require_changer(scope, READER)
+    KeptComps.objects.filter(pk=pk, team=scope.team).update(deleted_at=None)

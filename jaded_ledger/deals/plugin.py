@@ -1,0 +1,49 @@
+"""What deals add to the program."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.deals.kept import kept_of
+from jaded_ledger.deals.models import CompDecision, ConditionGrade, KeptComps
+from jaded_ledger.deals.section import section_context
+from jaded_ledger.plugins import hookimpl
+from jaded_ledger.plugins.entries import Happening, NavigationPlace, PropertySection
+from jaded_ledger.records.models import Parcel
+
+
+@hookimpl
+def navigation() -> list[NavigationPlace]:
+    return [NavigationPlace("deals", "Deals", "calculator", "deals:deals", 30)]
+
+
+@hookimpl
+def property_sections() -> list[PropertySection]:
+    return [PropertySection("comps", "Comps", "deals/_section.html", section_context, 20)]
+
+
+@hookimpl
+def happened(parcel: Parcel, scope: Scope) -> Iterator[Happening]:
+    for kept in kept_of(scope).filter(parcel=parcel):
+        told = "unknown" if kept.value is None else f"${kept.value:,}"
+        yield Happening(kept.kept_at, f"comps kept: {told}", kept.kept_by.display_name if kept.kept_by else "")
+
+
+@hookimpl
+def parcel_joined(before: int, after: int) -> None:
+    KeptComps.objects.filter(parcel=before).update(parcel=after)
+    _move(CompDecision, "subject", ("team", "comp", "sold_on"), before, after)
+    _move(CompDecision, "comp", ("team", "subject", "sold_on"), before, after)
+    _move(ConditionGrade, "parcel", ("team", "sold_on"), before, after)
+
+
+def _move(model: type[CompDecision] | type[ConditionGrade], name: str, beside: tuple[str, ...], before: int, after: int) -> None:
+    """Have rows be of another parcel; where that has such a row already, its own stands."""
+    taken = set(model.objects.filter(**{name: after}).values_list(*beside))
+    for row in model.objects.filter(**{name: before}).values_list("pk", *beside):
+        rows = model.objects.filter(pk=row[0])
+        if row[1:] in taken:
+            rows.delete()
+        else:
+            rows.update(**{name: after})

@@ -1,0 +1,81 @@
+"""The report of comps for a seller or a buyer, as PDF. It says nothing of owners, distress or debts."""
+
+from __future__ import annotations
+
+import base64
+from datetime import date
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from django.template.loader import render_to_string
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core import mail
+from jaded_ledger.core.comps.warnings import Warned
+from jaded_ledger.deals.photographs import photographs_of
+from jaded_ledger.maps.small_map import SmallMap
+from jaded_ledger.records.models import Photograph
+
+_FONTS = {400: "IBMPlexSans-Regular.ttf", 600: "IBMPlexSans-SemiBold.ttf"}
+_OF_EACH = 1
+_OF_SUBJECT = 3
+
+
+def _data(kind: str, content: bytes) -> str:
+    return f"data:{kind};base64,{base64.b64encode(content).decode()}"
+
+
+@lru_cache(1)
+def _faces() -> str:
+    """Return the style that names our typefaces, the files within it."""
+    folder = Path(mail.__file__).parent / "fonts"
+    return "".join(
+        f"@font-face {{ font-family: Plex; font-weight: {weight}; src: url({_data('font/ttf', (folder / name).read_bytes())}) }}"
+        for weight, name in _FONTS.items()
+    )
+
+
+def _only_within(url: str, *args: Any, **options: Any) -> Any:
+    """Fetch what the document holds itself; nothing is fetched from anywhere else."""
+    from weasyprint import default_url_fetcher
+
+    if not url.startswith("data:"):
+        raise ValueError(f"a report fetches nothing: {url[:80]}")
+    return default_url_fetcher(url, *args, **options)
+
+
+def _pictures(found: list[Photograph], most: int) -> list[dict[str, str]]:
+    return [{"source": _data(one.image.content_type, bytes(one.image.content)), "caption": one.caption} for one in found[:most]]
+
+
+def _told_to_others(warnings: list[str]) -> list[str]:
+    """Return the warnings that a seller or a buyer is told: a neighbor's distress is not."""
+    return [warning for warning in warnings if not warning.startswith(Warned.DISTRESSED)]
+
+
+def pdf_of(html: str) -> bytes:
+    """Return a document as PDF. WeasyPrint takes half a second to load, so only who prints waits for it."""
+    from weasyprint import HTML
+
+    written: bytes = HTML(string=html, url_fetcher=_only_within).write_pdf()
+    return written
+
+
+def report_of(about: dict[str, Any], drawing: SmallMap | None, scope: Scope) -> bytes:
+    """Return the report of what a page of comps shows, with its map, as PDF."""
+    subject = about["subject"]
+    comps = [
+        comp | {
+            "warnings": _told_to_others(comp["warnings"]),
+            "pictures": _pictures(photographs_of(comp["parcel_id"], date.fromisoformat(comp["sold_on"]))[0], _OF_EACH),
+        }
+        for comp in about["comps"]
+        if comp["share"] is not None
+    ]  # fmt: skip
+    context = {
+        "about": about, "subject": subject, "comps": comps, "drawing": drawing, "faces": _faces(),
+        "pictures": _pictures(photographs_of(subject["parcel_id"], None)[0], _OF_SUBJECT),
+        "agent": (scope.user.get_full_name() or scope.user.username) if scope.user else "", "team": scope.team.name,
+    }  # fmt: skip
+    return pdf_of(render_to_string("deals/report.html", context))

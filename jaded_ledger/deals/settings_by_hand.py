@@ -1,0 +1,137 @@
+"""The constants and lines of a county's comps: measured, and as a team set them by hand."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from datetime import date
+from functools import lru_cache
+
+import numpy as np
+
+from jaded_ledger.accounts.models import Team
+from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.comps.constants import Constants, measure, set_by_hand
+from jaded_ledger.core.comps.lines import USUAL_OF_HOUSES, USUAL_OF_LAND, PoolLine, parse_lines
+from jaded_ledger.core.comps.size_step import size_step
+from jaded_ledger.core.comps.terms import GRADES, OF_HOUSES, OF_LAND
+from jaded_ledger.core.criteria.catalogue.choices import CLASSES
+from jaded_ledger.deals.models import CompSettings
+from jaded_ledger.deals.sales_on_record import county_sales
+from jaded_ledger.records.clock import now
+from jaded_ledger.records.models import AreaFigures, County, RecordedText
+from jaded_ledger.records.versions import facts_version
+
+READER = "it changes no comps"
+_HELD = 64
+SIZE_STEP = "size-step"
+
+
+class SettingsError(ValueError):
+    """A value that can't be set; the message says which, and what could be."""
+
+
+def names_of_kinds(codes: set[float]) -> dict[tuple[str, float], str]:
+    """Return what the kinds of classes and conditions are called."""
+    names = {("property_class", float(choice.code)): choice.key for choice in CLASSES}
+    texts = RecordedText.objects.filter(pk__in=[int(code) for code in codes]).values_list("pk", "text")
+    return names | {("condition", float(pk)): text.lower() for pk, text in texts}
+
+
+def _growth(county: County) -> float | None:
+    return AreaFigures.objects.filter(area__kind="county", area__county=county).values_list("growth", flat=True).first()
+
+
+@lru_cache(_HELD)
+def _measured(county_id: int, version: int, today: date, day: date, is_land: bool) -> Constants:
+    county = County.objects.get(pk=county_id)
+    sales = county_sales(county, today)
+    conditions = {float(code) for code in np.unique(sales.traits["condition"]) if not math.isnan(code)}
+    return measure(sales, day, names_of_kinds(conditions), is_land=is_land, yearly_growth=_growth(county))
+
+
+def measured(county: County, today: date, day: date, *, is_land: bool) -> Constants:
+    """Return the constants of a county as of a day, as its sales tell them, or the shipped ones."""
+    return _measured(county.pk, facts_version(), today, day, is_land)
+
+
+def settings_of(team: Team, county: County) -> CompSettings | None:
+    return CompSettings.objects.filter(team=team, county=county).first()
+
+
+def constants_of(county: County, today: date, day: date, settings: CompSettings | None, *, is_land: bool) -> Constants:
+    """Return the constants that count: measured, with those in their place that the team set by hand."""
+    found = measured(county, today, day, is_land=is_land)
+    by_hand = {key: float(value) for key, value in (settings.constants if settings else {}).items()}
+    return set_by_hand(found, by_hand, OF_LAND if is_land else OF_HOUSES) if by_hand else found
+
+
+def grade_amounts(settings: CompSettings | None) -> dict[str, float]:
+    """Return by how much graded conditions change the log of a price, of those that were set."""
+    set_ones = settings.constants if settings else {}
+    return {grade: float(set_ones[f"grade-{grade}"]) for grade in GRADES if f"grade-{grade}" in set_ones}
+
+
+def lines_of(settings: CompSettings | None, *, is_land: bool) -> tuple[PoolLine, ...]:
+    """Return the lines that a pool begins with."""
+    if settings and settings.lines and not is_land:
+        return parse_lines(settings.lines)
+    return USUAL_OF_LAND if is_land else USUAL_OF_HOUSES
+
+
+def step_of(county: County, today: date, area: float, settings: CompSettings | None) -> tuple[float | None, str]:
+    """Return the living area at which an area's dollars a square foot break, and where that comes from; None without one."""
+    if settings and SIZE_STEP in settings.constants:
+        return float(settings.constants[SIZE_STEP]), "set by hand"
+    return _step(county.pk, facts_version(), today, area), "from the area's own sales"
+
+
+@lru_cache(_HELD)
+def _step(county_id: int, version: int, today: date, area: float) -> float | None:
+    sales = county_sales(County.objects.get(pk=county_id), today)
+    here = sales.take(sales.traits["neighborhood"] == area).before(today, 730)
+    return size_step(here.traits["living_area"], here.unit_price)
+
+
+def _percent(key: str, text: str, least: float, most: float) -> float:
+    try:
+        value = float(text.replace("%", "").replace("−", "-").replace(",", "").strip())
+    except ValueError:
+        raise SettingsError(f"“{text[:30]}” is not a number for {key}; write it as 2.5") from None
+    if not least <= value <= most:
+        raise SettingsError(f"{key} goes from {least:g} to {most:g}; {value:g} does not")
+    return value
+
+
+def read_constants(typed: Mapping[str, str]) -> dict[str, float]:
+    """Return constants from what was typed by their keys: shares as they are, all else in percent; blank ones are not set.
+
+    Raises SettingsError.
+    """
+    shares = {term.key for term in (*OF_HOUSES, *OF_LAND) if term.shape == "share"}
+    known = {term.key for term in (*OF_HOUSES, *OF_LAND)} | {"time", SIZE_STEP} | {f"grade-{grade}" for grade in GRADES}
+    found = {}
+    for key, text in typed.items():
+        if not text.strip() or key not in known:
+            continue
+        if key == SIZE_STEP:
+            found[key] = _percent(key, text, 100, 100_000)
+        elif key in shares:
+            found[key] = _percent(key, text, 0, 2)
+        else:
+            found[key] = math.log1p(_percent(key, text, -50, 100) / 100)
+    return found
+
+
+def set_settings(scope: Scope, county: County, lines: str, constants: Mapping[str, float]) -> CompSettings:
+    """Set a county's lines and constants. Raises PoolError and PermissionDenied."""
+    require_changer(scope, READER)
+    read = parse_lines(lines)
+    found, _ = CompSettings.objects.update_or_create(
+        team=scope.team, county=county,
+        defaults={
+            "lines": "\n".join(map(str, read)), "constants": dict(constants), "changed_by": scope.user, "changed_at": now(),
+        },
+    )  # fmt: skip
+    return found

@@ -1,0 +1,20 @@
+from django.urls import path
+
+from jaded_ledger.deals import comps_views, kept_views, settings_views
+
+app_name = "deals"
+urlpatterns = [
+    path("", kept_views.deals, name="deals"),
+    path("comps", kept_views.begin, name="begin"),
+    path("comps/<int:pk>/", comps_views.comps, name="comps"),
+    path("comps/<int:pk>/act", comps_views.act, name="act"),
+    path("comps/<int:pk>/likest", comps_views.likest, name="likest"),
+    path("comps/<int:pk>/trust", comps_views.trust, name="trust"),
+    path("comps/<int:pk>/report.pdf", kept_views.report, name="report"),
+    path("comps/<int:pk>/with/<str:key>", comps_views.comp, name="comp"),
+    path("kept/<int:pk>", kept_views.kept, name="kept"),
+    path("kept/<int:pk>/report.pdf", kept_views.kept_report, name="kept-report"),
+    path("kept/<int:pk>/remove", kept_views.remove, name="remove-kept"),
+    path("kept/<int:pk>/put-back", kept_views.restore, name="restore-kept"),
+    path("settings/<int:pk>", settings_views.settings, name="settings"),
+]

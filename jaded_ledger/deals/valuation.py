@@ -1,0 +1,231 @@
+"""A property's comps, put together: the pool and its ledger, each comp with its adjustments and warnings, and the range."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from typing import Literal
+
+import numpy as np
+
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.comps.adjustments import Adjusted, Graded, adjust
+from jaded_ledger.core.comps.constants import Constants
+from jaded_ledger.core.comps.lines import PoolLine
+from jaded_ledger.core.comps.pool import Pool, Widening, candidates, narrow, widen
+from jaded_ledger.core.comps.ranges import Range, range_of
+from jaded_ledger.core.comps.sales import House, Rows, Sales
+from jaded_ledger.core.comps.warnings import Circumstances, warnings_of
+from jaded_ledger.deals.circumstances import Key, circumstances_of, grades_of, key_of
+from jaded_ledger.deals.models import CompDecision, CompSettings
+from jaded_ledger.deals.on_offer import Offers, on_offer, own_listing
+from jaded_ledger.deals.pool_areas import inside_of
+from jaded_ledger.deals.sales_on_record import county_sales, house_of, is_land
+from jaded_ledger.deals.settings_by_hand import constants_of, grade_amounts, lines_of, settings_of, step_of
+from jaded_ledger.records.models import Parcel, ParcelFacts, RecordedText, earliest_days
+
+OfSet = Literal["as-is", "repaired"]
+SETS: dict[OfSet, str] = {"as-is": "as it stands", "repaired": "after repair"}
+
+
+@dataclass(frozen=True)
+class Comp:
+    """One sale of the pool as the page shows it. ``share`` is what it counts for in the value, in percent; None where it is not in."""
+
+    parcel_id: int
+    sold_on: date
+    address: str
+    number: str
+    house: House
+    price: float
+    adjusted: Adjusted
+    warnings: Sequence[str]
+    of_set: OfSet
+    grade: str
+    is_in: bool
+    reason: str
+    by_hand: bool
+    added: bool
+    share: float | None = None
+    bought_for: float | None = None
+
+    @property
+    def key(self) -> str:
+        return f"{self.parcel_id}-{self.sold_on.isoformat()}"
+
+    @property
+    def unit_price(self) -> float | None:
+        size = self.house.value("living_area")
+        return None if math.isnan(size) else self.price / size
+
+
+@dataclass(frozen=True)
+class Subject:
+    """The property that is valued. ``asking`` is its price where it is on the market, ``days`` how long it has been."""
+
+    parcel: Parcel
+    address: str
+    house: House
+    is_land: bool
+    grade: str
+    asking: float | None
+    days: int | None
+
+    @property
+    def size(self) -> float:
+        """Its living area, or of land its lot, in square feet; not a number where that is unknown."""
+        return self.house.value("lot_sqft" if self.is_land else "living_area")
+
+
+@dataclass(frozen=True)
+class Valuation:
+    """All that a page of comps says. ``range`` is None where no comp is in the set that is asked."""
+
+    subject: Subject
+    of_set: OfSet
+    lines: tuple[PoolLine, ...]
+    pool: Pool
+    widened: tuple[Widening, ...]
+    comps: Sequence[Comp]
+    range: Range | None
+    constants: Constants
+    size_step: float | None
+    size_step_from: str
+    offers: Mapping[str, Offers]
+    addresses: Mapping[int, tuple[str, str]]
+    through: date | None
+
+    @property
+    def chosen(self) -> list[Comp]:
+        """The comps that the range is of."""
+        return [comp for comp in self.comps if comp.is_in and comp.of_set == self.of_set]
+
+    @property
+    def out_by_hand(self) -> int:
+        return sum(not comp.is_in for comp in self.comps)
+
+
+def addresses_of(ids: Sequence[int]) -> dict[int, tuple[str, str]]:
+    """Return parcels' addresses, or in their place numbers, and their numbers."""
+    rows = ParcelFacts.objects.filter(parcel_id__in=set(ids)).select_related("address", "parcel")
+    return {row.parcel_id: (row.street_line or row.parcel.number, row.parcel.number) for row in rows}
+
+
+def _decisions(scope: Scope, parcel: Parcel) -> dict[Key, CompDecision]:
+    rows = CompDecision.objects.filter(team=scope.team, subject=parcel)
+    return {(row.comp_id, row.sold_on): row for row in rows}
+
+
+def _set_of(about: Circumstances) -> OfSet:
+    """Return which set a sale is of: what was graded rebuilt, or, ungraded, resold for more within two years, was sold after repair."""
+    return "repaired" if about.grade == "rebuilt" or (not about.grade and about.bought_for is not None) else "as-is"
+
+
+def _roads(houses: Sequence[House]) -> dict[float, str]:
+    codes = {house.value("road_class") for house in houses if house.knows("road_class")}
+    return {float(pk): text for pk, text in RecordedText.objects.filter(pk__in=[int(one) for one in codes]).values_list("pk", "text")}
+
+
+def subject_of(parcel: Parcel, scope: Scope, day: date) -> Subject:
+    """Return a property as the subject of comps on a day."""
+    house, listing = house_of(parcel, day), own_listing(parcel)
+    grade = grades_of(scope.team.pk, [parcel.pk]).get((parcel.pk, None), "")
+    address = addresses_of([parcel.pk]).get(parcel.pk, (parcel.number, ""))[0]
+    listed = listing.listing_contract_date if listing else None
+    asking = float(listing.list_price) if listing and listing.list_price else None
+    return Subject(parcel, address, house, is_land(house), grade, asking, (day - listed).days if listed else None)
+
+
+def _added(sales: Sales, decisions: Mapping[Key, CompDecision], pool: Rows) -> list[int]:
+    """Return the rows of sales that were put in by hand and are not in the pool."""
+    wanted = {key for key, decision in decisions.items() if decision.is_in}
+    return [row for row in sales if key_of(sales, row) in wanted and row not in set(pool.tolist())] if wanted else []
+
+
+@dataclass(frozen=True)
+class Method:
+    """What a valuation is made with: the lines that were asked, the constants, and what the team set by hand."""
+
+    lines: tuple[PoolLine, ...]
+    constants: Constants
+    settings: CompSettings | None
+
+
+def method_of(subject: Subject, scope: Scope, lines: Sequence[PoolLine] | None = None) -> Method:
+    """Return the method for a property: the lines that are asked, or those that its county's pools begin with."""
+    county, settings = subject.parcel.county, settings_of(scope.team, subject.parcel.county)
+    asked = lines_of(settings, is_land=subject.is_land) if lines is None else tuple(lines)
+    month = subject.house.day.replace(day=1)
+    return Method(asked, constants_of(county, scope.today, month, settings, is_land=subject.is_land), settings)
+
+
+def value(
+    parcel: Parcel, scope: Scope, lines: Sequence[PoolLine] | None = None, of_set: OfSet = "as-is", *, widens: bool | None = None
+) -> Valuation:
+    """Return what a property is worth by its comps. Lines that somebody chose are not widened unless that is asked."""
+    subject = subject_of(parcel, scope, scope.today)
+    method = method_of(subject, scope, lines)
+    sales = candidates(county_sales(parcel.county, scope.today), subject.house, parcel.pk)
+    kind = np.isnan(sales.traits["living_area"]) == subject.is_land
+    sales = sales.take(kind)
+    inside = inside_of(sales, method.lines, scope)
+    asked, widened = method.lines, ()
+    if lines is None if widens is None else widens:
+        asked, widened = widen(sales, subject.house, method.lines, inside)
+    pool = narrow(sales, subject.house, asked, method.constants, inside)
+    comps, found = _comps(subject, sales, pool, method, scope, of_set)
+    step, step_from = step_of(parcel.county, scope.today, subject.house.value("neighborhood"), method.settings)
+    offers = on_offer(parcel, subject.house, asked, lambda table: inside_of(table, asked, scope))
+    ids = [offer.parcel_id for kind in offers.values() for offer in kind.offers]
+    return Valuation(
+        subject, of_set, asked, pool, widened, comps, found, method.constants, step, step_from if step else "", offers,
+        addresses_of(ids), earliest_days().get(parcel.county_id),
+    )  # fmt: skip
+
+
+def _comps(subject: Subject, sales: Sales, pool: Pool, method: Method, scope: Scope, of_set: OfSet) -> tuple[list[Comp], Range | None]:
+    """Return the comps of a pool, those put in by hand after them, and the range of those that are in the set that is asked."""
+    decisions = _decisions(scope, subject.parcel)
+    by_hand = _added(sales, decisions, pool.rows)
+    rows = [*pool.rows.tolist(), *by_hand]
+    chosen = sales.take(np.array(rows, dtype=np.intp))
+    keys = [key_of(chosen, row) for row in chosen]
+    grades = grades_of(scope.team.pk, [pk for pk, _ in keys])
+    about = circumstances_of(chosen, subject.house, subject.parcel.county, grades)
+    graded = Graded(subject.grade, {row: one.grade for row, one in enumerate(about)}, grade_amounts(method.settings))
+    adjusted = adjust(chosen, range(len(chosen)), subject.house, method.constants, graded)
+    houses = [chosen.house(row) for row in chosen]
+    roads, addresses = _roads([subject.house, *houses]), addresses_of([pk for pk, _ in keys])
+    step, _ = step_of(subject.parcel.county, scope.today, subject.house.value("neighborhood"), method.settings)
+    comps = []
+    for row, key in enumerate(keys):
+        decision = decisions.get(key)
+        told = warnings_of(
+            subject.house, houses[row], about[row], size_step=step, roads=roads, subject_grade=subject.grade
+        )  # fmt: skip
+        address, number = addresses.get(key[0], (str(key[0]), ""))
+        comp = Comp(
+            key[0], key[1], address, number, houses[row], float(chosen.price[row]), adjusted[row], [str(one) for one in told],
+            _set_of(about[row]), about[row].grade, decision is None or decision.is_in, decision.reason if decision else "",
+            decision is not None, row >= len(pool), bought_for=about[row].bought_for,
+        )  # fmt: skip
+        comps.append(comp)
+    counted = [place for place, comp in enumerate(comps) if comp.is_in and comp.of_set == of_set]
+    found = range_of(
+        [comps[place].adjusted.value for place in counted], [comps[place].adjusted.closeness for place in counted], method.constants.noise
+    )
+    if found:
+        for place, share in zip(counted, found.shares, strict=True):
+            comps[place] = replace(comps[place], share=100 * share)
+    return comps, found
+
+
+def miles_of(comp: Comp) -> float | None:
+    return None if math.isnan(comp.adjusted.miles) else comp.adjusted.miles
+
+
+def past_sales_after(day: date) -> date:
+    """Return after which day past sales are told, to say how far a range on a day can be trusted: the two years before it."""
+    return day - timedelta(730)
