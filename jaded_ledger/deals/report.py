@@ -36,15 +36,6 @@ def _faces() -> str:
     )
 
 
-def _only_within(url: str, *args: Any, **options: Any) -> Any:
-    """Fetch what the document holds itself; nothing is fetched from anywhere else."""
-    from weasyprint import default_url_fetcher
-
-    if not url.startswith("data:"):
-        raise ValueError(f"a report fetches nothing: {url[:80]}")
-    return default_url_fetcher(url, *args, **options)
-
-
 def _pictures(found: list[Photograph], most: int) -> list[dict[str, str]]:
     return [{"source": _data(one.image.content_type, bytes(one.image.content)), "caption": one.caption} for one in found[:most]]
 
@@ -55,10 +46,15 @@ def _told_to_others(warnings: list[str]) -> list[str]:
 
 
 def pdf_of(html: str) -> bytes:
-    """Return a document as PDF. WeasyPrint takes half a second to load, so only who prints waits for it."""
-    from weasyprint import HTML
+    """Return a document as PDF. Nothing is fetched but what it holds itself.
 
-    written: bytes = HTML(string=html, url_fetcher=_only_within).write_pdf()
+    WeasyPrint takes half a second to load, so only who prints waits for it.
+    """
+    from weasyprint import HTML
+    from weasyprint.urls import URLFetcher
+
+    only_within = URLFetcher(allowed_protocols=["data"], allow_redirects=False)
+    written: bytes = HTML(string=html, url_fetcher=only_within).write_pdf()
     return written
 
 
@@ -74,7 +70,7 @@ def report_of(about: dict[str, Any], drawing: SmallMap | None, scope: Scope) -> 
         if comp["share"] is not None
     ]  # fmt: skip
     context = {
-        "about": about, "subject": subject, "comps": comps, "drawing": drawing, "faces": _faces(),
+        "about": about, "subject": subject, "comps": comps, "drawing": drawing, "faces": _faces(), "is_printed": True,
         "pictures": _pictures(photographs_of(subject["parcel_id"], None)[0], _OF_SUBJECT),
         "agent": (scope.user.get_full_name() or scope.user.username) if scope.user else "", "team": scope.team.name,
     }  # fmt: skip

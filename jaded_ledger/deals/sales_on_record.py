@@ -16,8 +16,8 @@ from jaded_ledger.records.bulk import among_ids
 from jaded_ledger.records.models import Building, County, Listing, Parcel, ParcelFacts, ParcelSale
 from jaded_ledger.records.versions import facts_version
 
-KEPT_DAYS = 1461
-"""How far back sales are read: two years of past sales are told, each from two years before it."""
+KEPT_DAYS = 1826
+"""How far back sales are read: past sales are told from two years before each."""
 _COUNTIES_HELD = 4
 _RECORDED_WITHIN = timedelta(60)
 """A deed this close to a closed listing is of the same sale; common practice."""
@@ -84,7 +84,7 @@ def _held(county_id: int, version: int, today: date) -> Sales:
 
 
 def county_sales(county: County, today: date) -> Sales:
-    """Return what sold in a county in the last four years, as the facts stand; listings that closed without a deed among them."""
+    """Return what sold in a county in the last five years, as the facts stand; listings that closed without a deed among them."""
     return _held(county.pk, facts_version(), today)
 
 
