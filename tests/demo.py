@@ -12,6 +12,7 @@ from django.test import TestCase
 
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope, scope_of_command
+from jaded_ledger.deals.settings_by_hand import forget_measured
 from jaded_ledger.records.own_columns import read_anew
 
 _template = ""
@@ -102,8 +103,9 @@ class DemoTestCase(TestCase):
         cls.user = User.objects.get(username="nora")
 
     def tearDown(self) -> None:
-        # What a test declared is rolled back with it.
+        # What a test declared is rolled back with it, and so is what follows from what it wrote.
         read_anew()
+        forget_measured()
         super().tearDown()
 
     @classmethod

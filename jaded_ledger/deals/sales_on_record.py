@@ -83,6 +83,10 @@ def _held(county_id: int, version: int, today: date) -> Sales:
     return _read(County.objects.get(pk=county_id), today)
 
 
+def forget_sales() -> None:
+    _held.cache_clear()
+
+
 def county_sales(county: County, today: date) -> Sales:
     """Return what sold in a county in the last five years, as the facts stand; listings that closed without a deed among them."""
     return _held(county.pk, facts_version(), today)

@@ -18,7 +18,7 @@ from jaded_ledger.core.comps.size_step import size_step
 from jaded_ledger.core.comps.terms import GRADES, OF_HOUSES, OF_LAND
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
 from jaded_ledger.deals.models import CompSettings
-from jaded_ledger.deals.sales_on_record import county_sales
+from jaded_ledger.deals.sales_on_record import county_sales, forget_sales
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import AreaFigures, County, RecordedText
 from jaded_ledger.records.versions import facts_version
@@ -49,6 +49,13 @@ def _measured(county_id: int, version: int, today: date, day: date, is_land: boo
     sales = county_sales(county, today)
     conditions = {float(code) for code in np.unique(sales.traits["condition"]) if not math.isnan(code)}
     return measure(sales, day, names_of_kinds(conditions), is_land=is_land, yearly_growth=_growth(county))
+
+
+def forget_measured() -> None:
+    """Forget what was read and measured of every county, as when another database is asked."""
+    forget_sales()
+    _measured.cache_clear()
+    _step.cache_clear()
 
 
 def measured(county: County, today: date, day: date, *, is_land: bool) -> Constants:

@@ -16,7 +16,7 @@ function press(row, action, fields = {}) {
   button.value = `${action}:${row.dataset.comp}`;
   button.hidden = true;
   form.append(button);
-  form.requestSubmit(button);
+  button.click();
   button.remove();
 }
 
