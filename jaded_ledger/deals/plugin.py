@@ -9,13 +9,18 @@ from jaded_ledger.deals.kept import kept_of
 from jaded_ledger.deals.models import CompDecision, ConditionGrade, KeptComps
 from jaded_ledger.deals.section import section_context
 from jaded_ledger.plugins import hookimpl
-from jaded_ledger.plugins.entries import Happening, NavigationPlace, PropertySection
+from jaded_ledger.plugins.entries import Happening, NavigationPlace, PropertySection, SelectionAct
 from jaded_ledger.records.models import Parcel
 
 
 @hookimpl
 def navigation() -> list[NavigationPlace]:
     return [NavigationPlace("deals", "Deals", "calculator", "deals:deals", 30)]
+
+
+@hookimpl
+def selection_acts() -> list[SelectionAct]:
+    return [SelectionAct("comps", "Comps", "deals:screening", 70)]
 
 
 @hookimpl

@@ -2,60 +2,29 @@
 
 from __future__ import annotations
 
-import base64
 from datetime import date
-from functools import lru_cache
-from pathlib import Path
 from typing import Any
 
 from django.template.loader import render_to_string
 
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.core import mail
 from jaded_ledger.core.comps.warnings import Warned
 from jaded_ledger.deals.photographs import photographs_of
 from jaded_ledger.maps.small_map import SmallMap
 from jaded_ledger.records.models import Photograph
+from jaded_ledger.web.pdf import data_address, pdf_of, typefaces
 
-_FONTS = {400: "IBMPlexSans-Regular.ttf", 600: "IBMPlexSans-SemiBold.ttf"}
 _OF_EACH = 1
 _OF_SUBJECT = 3
 
 
-def _data(kind: str, content: bytes) -> str:
-    return f"data:{kind};base64,{base64.b64encode(content).decode()}"
-
-
-@lru_cache(1)
-def _faces() -> str:
-    """Return the style that names our typefaces, the files within it."""
-    folder = Path(mail.__file__).parent / "fonts"
-    return "".join(
-        f"@font-face {{ font-family: Plex; font-weight: {weight}; src: url({_data('font/ttf', (folder / name).read_bytes())}) }}"
-        for weight, name in _FONTS.items()
-    )
-
-
 def _pictures(found: list[Photograph], most: int) -> list[dict[str, str]]:
-    return [{"source": _data(one.image.content_type, bytes(one.image.content)), "caption": one.caption} for one in found[:most]]
+    return [{"source": data_address(one.image.content_type, bytes(one.image.content)), "caption": one.caption} for one in found[:most]]
 
 
 def _told_to_others(warnings: list[str]) -> list[str]:
     """Return the warnings that a seller or a buyer is told: a neighbor's distress is not."""
     return [warning for warning in warnings if not warning.startswith(Warned.DISTRESSED)]
-
-
-def pdf_of(html: str) -> bytes:
-    """Return a document as PDF. Nothing is fetched but what it holds itself.
-
-    WeasyPrint takes half a second to load, so only who prints waits for it.
-    """
-    from weasyprint import HTML
-    from weasyprint.urls import URLFetcher
-
-    only_within = URLFetcher(allowed_protocols=["data"], allow_redirects=False)
-    written: bytes = HTML(string=html, url_fetcher=only_within).write_pdf()
-    return written
 
 
 def report_of(about: dict[str, Any], drawing: SmallMap | None, scope: Scope) -> bytes:
@@ -70,7 +39,7 @@ def report_of(about: dict[str, Any], drawing: SmallMap | None, scope: Scope) -> 
         if comp["share"] is not None
     ]  # fmt: skip
     context = {
-        "about": about, "subject": subject, "comps": comps, "drawing": drawing, "faces": _faces(), "is_printed": True,
+        "about": about, "subject": subject, "comps": comps, "drawing": drawing, "faces": typefaces(), "is_printed": True,
         "pictures": _pictures(photographs_of(subject["parcel_id"], None)[0], _OF_SUBJECT),
         "agent": (scope.user.get_full_name() or scope.user.username) if scope.user else "", "team": scope.team.name,
     }  # fmt: skip

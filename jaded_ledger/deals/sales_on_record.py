@@ -64,17 +64,18 @@ def _closed(county: County, since: date, recorded: dict[int, list[date]]) -> Ite
 
 def _read(county: County, today: date) -> Sales:
     since = today - timedelta(KEPT_DAYS)
-    sales = list(
-        ParcelSale.objects.filter(county=county, sold_on__gt=since, sold_on__lte=today)
-        .order_by()
-        .values_list("parcel_id", "sold_on", "price")
-    )
+    deeds = ParcelSale.objects.filter(county=county, sold_on__gt=since, sold_on__lte=today, price__gt=0).order_by()
+    sales = list(deeds.values_list("parcel_id", "sold_on", "price", "is_resale"))
     recorded: dict[int, list[date]] = {}
-    for pk, day, _ in sales:
+    for pk, day, *_ in sales:
         recorded.setdefault(pk, []).append(day)
-    sales += [one for one in _closed(county, since, recorded) if one[1] <= today]
-    houses = houses_of(pk for pk, _, _ in sales)
-    rows: list[Row] = [(pk, day, float(price), *houses[pk]) for pk, day, price in sales if pk in houses and price > 0]
+    sales += [(*one, False) for one in _closed(county, since, recorded) if one[1] <= today]
+    houses = houses_of(pk for pk, *_ in sales)
+    rows: list[Row] = []
+    for pk, day, price, is_resale in sales:
+        if pk in houses:
+            longitude, latitude, traits = houses[pk]
+            rows.append((pk, day, float(price), longitude, latitude, {**traits, "resale": float(is_resale)}))
     return sales_of(rows)
 
 

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.deals import comps_views, kept_views, settings_views
+from jaded_ledger.deals import comps_views, kept_views, screening_views, settings_views
 
 app_name = "deals"
 urlpatterns = [
@@ -16,5 +16,6 @@ urlpatterns = [
     path("kept/<int:pk>/report.pdf", kept_views.kept_report, name="kept-report"),
     path("kept/<int:pk>/remove", kept_views.remove, name="remove-kept"),
     path("kept/<int:pk>/put-back", kept_views.restore, name="restore-kept"),
+    path("chosen/<str:key>", screening_views.screening, name="screening"),
     path("settings/<int:pk>", settings_views.settings, name="settings"),
 ]

@@ -17,7 +17,7 @@ from jaded_ledger.core.comps.lines import PoolLine
 from jaded_ledger.core.comps.pool import Pool, Widening, candidates, narrow, widen
 from jaded_ledger.core.comps.ranges import Range, range_of
 from jaded_ledger.core.comps.sales import House, Rows, Sales
-from jaded_ledger.core.comps.warnings import Circumstances, warnings_of
+from jaded_ledger.core.comps.warnings import warnings_of
 from jaded_ledger.deals.circumstances import Key, circumstances_of, grades_of, key_of
 from jaded_ledger.deals.models import CompDecision, CompSettings
 from jaded_ledger.deals.on_offer import Offers, on_offer, own_listing
@@ -113,14 +113,14 @@ def addresses_of(ids: Sequence[int]) -> dict[int, tuple[str, str]]:
     return {row.parcel_id: (row.street_line or row.parcel.number, row.parcel.number) for row in rows}
 
 
-def _decisions(scope: Scope, parcel: Parcel) -> dict[Key, CompDecision]:
+def decisions_on(scope: Scope, parcel: Parcel) -> dict[Key, CompDecision]:
     rows = CompDecision.objects.filter(team=scope.team, subject=parcel)
     return {(row.comp_id, row.sold_on): row for row in rows}
 
 
-def _set_of(about: Circumstances) -> OfSet:
+def set_of(grade: str, *, is_resale: bool) -> OfSet:
     """Return which set a sale is of: what was graded rebuilt, or, ungraded, resold for more within two years, was sold after repair."""
-    return "repaired" if about.grade == "rebuilt" or (not about.grade and about.bought_for is not None) else "as-is"
+    return "repaired" if grade == "rebuilt" or (not grade and is_resale) else "as-is"
 
 
 def _roads(houses: Sequence[House]) -> dict[float, str]:
@@ -187,7 +187,7 @@ def value(
 
 def _comps(subject: Subject, sales: Sales, pool: Pool, method: Method, scope: Scope, of_set: OfSet) -> tuple[list[Comp], Range | None]:
     """Return the comps of a pool, those put in by hand after them, and the range of those that are in the set that is asked."""
-    decisions = _decisions(scope, subject.parcel)
+    decisions = decisions_on(scope, subject.parcel)
     by_hand = _added(sales, decisions, pool.rows)
     rows = [*pool.rows.tolist(), *by_hand]
     chosen = sales.take(np.array(rows, dtype=np.intp))
@@ -208,7 +208,8 @@ def _comps(subject: Subject, sales: Sales, pool: Pool, method: Method, scope: Sc
         address, number = addresses.get(key[0], (str(key[0]), ""))
         comp = Comp(
             key[0], key[1], address, number, houses[row], float(chosen.price[row]), adjusted[row], [str(one) for one in told],
-            _set_of(about[row]), about[row].grade, decision is None or decision.is_in, decision.reason if decision else "",
+            set_of(about[row].grade, is_resale=chosen.traits["resale"][row] == 1), about[row].grade,
+            decision is None or decision.is_in, decision.reason if decision else "",
             decision is not None, row >= len(pool), bought_for=about[row].bought_for,
         )  # fmt: skip
         comps.append(comp)

@@ -224,3 +224,11 @@ SECTIONS = (
 )  # fmt: skip
 KIND_OF = {kind.model: kind for section in SECTIONS for kind in section.kinds}
 """The kind of each model; those of the roll's parts read the same rows."""
+
+
+BEFORE_SECTIONS = (("drawing", "Drawing"), ("figures", "Key figures"), ("statement", "Statement"))
+
+
+def printable() -> list[tuple[str, str]]:
+    """Return what of a record can be printed, by key and title, in its order."""
+    return [*BEFORE_SECTIONS, *((section.key, section.title) for section in SECTIONS)]

@@ -1,10 +1,11 @@
 from django.urls import path
 
-from jaded_ledger.properties import views
+from jaded_ledger.properties import print_views, views
 
 app_name = "properties"
 urlpatterns = [
     path("<int:pk>/", views.show, name="property"),
+    path("<int:pk>/record.pdf", print_views.printed, name="printed"),
     path("<int:pk>/explained/<path:key>", views.explain, name="explained"),
     path("<int:pk>/owner", views.owner, name="owner"),
     path("<int:pk>/contacts", views.contacts, name="contacts"),

@@ -35,7 +35,7 @@ from jaded_ledger.properties.models import ContactView
 from jaded_ledger.properties.outline_drawing import draw_outline
 from jaded_ledger.properties.owners import READER, decisions_on, identity_of, require_undoer
 from jaded_ledger.properties.pager import pager_of
-from jaded_ledger.properties.record_kinds import KIND_OF, SECTIONS, PropertyRecord
+from jaded_ledger.properties.record_kinds import KIND_OF, SECTIONS, PropertyRecord, printable
 from jaded_ledger.properties.statement import About, recorded_lines, statement
 from jaded_ledger.properties.tables import section_tables, table_of
 from jaded_ledger.properties.view_log import log_view
@@ -44,14 +44,14 @@ from jaded_ledger.records.owners import OwnersError, merge, split, undo
 from jaded_ledger.records.reading import record_of
 
 
-def _day(text: str) -> date | None:
+def day_of(text: str) -> date | None:
     try:
         return date.fromisoformat(text)
     except ValueError:
         return None
 
 
-def _holdings(parcel: Parcel, scope: Scope) -> dict[str, Any]:
+def holdings_context(parcel: Parcel, scope: Scope) -> dict[str, Any]:
     facts = facts_of(parcel, scope)
     if facts is None:
         return {"facts": None, "address": "", "figures": [], "holdings": [], "holdings_count": 0, "identity": None}
@@ -66,7 +66,7 @@ def _holdings(parcel: Parcel, scope: Scope) -> dict[str, Any]:
     }
 
 
-def _statement(record: PropertyRecord, about: str, scope: Scope) -> dict[str, Any]:
+def statement_context(record: PropertyRecord, about: str, scope: Scope) -> dict[str, Any]:
     """Return the statement: with running figures as it stands, without them as it stood on an earlier day."""
     findings = None
     if record.day is None and record.parcel.retired_on is None:
@@ -90,7 +90,7 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
     scope = scope_of(request)
     parcel = get_object_or_404(Parcel.objects.select_related("county", "parent"), pk=pk)
     typed = request.GET.get("as_of", "")
-    record = PropertyRecord(parcel, _day(typed))
+    record = PropertyRecord(parcel, day_of(typed))
     shape = record.shape
     context = {
         "place": "find",
@@ -104,12 +104,13 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
         "sections": [section_tables(section, record) for section in SECTIONS],
         "more_sections": _more_sections(parcel, scope),
         "nearby": nearby(parcel, shape) if shape else [],
+        "printable": printable(),
         "grades": AreaGrade.Grade.values,
         "grade": grade_of(scope, record.roll.neighborhood_id) if record.roll else "",
         "kept": [(name, value) for name, value in request.GET.items() if name not in ("as_of", "show")],
         **_contact_count(record, scope),
-        **_statement(record, request.GET.get("show", ""), scope),
-        **_holdings(parcel, scope),
+        **statement_context(record, request.GET.get("show", ""), scope),
+        **holdings_context(parcel, scope),
     }
     return render(request, "properties/property.html", context)
 

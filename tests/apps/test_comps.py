@@ -21,14 +21,18 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.comps.lines import USUAL_OF_HOUSES, USUAL_OF_LAND, PoolError, parse_lines
 from jaded_ledger.core.comps.pool import candidates
 from jaded_ledger.core.comps.terms import GRADES
+from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.deals.circumstances import circumstances_of
 from jaded_ledger.deals.decisions import DecisionError, decide, following_grade, key_of, put_in, set_grade, take_back
 from jaded_ledger.deals.kept import keep, kept_of
 from jaded_ledger.deals.models import CompDecision, CompSettings, ConditionGrade, KeptComps
 from jaded_ledger.deals.plugin import parcel_joined
 from jaded_ledger.deals.sales_on_record import county_sales, forget_sales, house_of
+from jaded_ledger.deals.screening import screen
 from jaded_ledger.deals.settings_by_hand import SettingsError, read_constants, set_settings
 from jaded_ledger.deals.valuation import value
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.find.selections import keep as keep_selection
 from jaded_ledger.records.models import County, Listing, MapFeature, Parcel, ParcelFacts, ParcelSale, RollEntry
 from tests.demo import DemoTestCase
 from tests.page_text import page_text
@@ -401,3 +405,37 @@ class Begin(CompsCase):
         self.assertContains(self.client.get(reverse("deals:begin"), {"number": "<b>"}), "&lt;b&gt;", status_code=400)
         self.assertEqual(County.objects.count(), 3)
         self.assertEqual(parse_lines(""), ())
+
+
+class Screening(CompsCase):
+    def test_the_same_as_each_page_of_its_own(self) -> None:
+        facts = ParcelFacts.objects.filter(county=self.parcel.county, list_price__isnull=False, living_area__gt=0)
+        rows = [*facts.order_by("parcel_id")[:6], ParcelFacts.objects.get(pk=self.parcel.pk)]
+        first = value(self.parcel, self.scope).comps
+        # Decisions, grades and what was put in by hand count here, too.
+        decide(self.scope, self.parcel, (first[0].parcel_id, first[0].sold_on), is_in=False)
+        set_grade(self.scope, first[1].parcel_id, first[1].sold_on, "rebuilt")
+        set_grade(self.scope, self.parcel.pk, None, "tidied")
+        set_grade(self.scope, first[2].parcel_id, first[2].sold_on, "as-found")
+        set_settings(self.scope, self.parcel.county, "within: 0.5 mi; area: 30 %; likest: 9", {"grade-tidied": 0.1})
+        found = list(screen(rows, self.scope))
+        for one in found:
+            own = value(Parcel.objects.select_related("county").get(pk=one.parcel_id), self.scope)
+            self.assertEqual(one.range.count, own.range.count)
+            for name in ("low", "median", "high", "value"):
+                self.assertAlmostEqual(getattr(one.range, name), getattr(own.range, name), delta=0.01)
+            if own.subject.asking:
+                self.assertEqual((one.is_asked, one.price), (True, own.subject.asking))
+        self.assertEqual(list(screen([], self.scope)), [])
+
+    def test_the_page_of_a_selection(self) -> None:
+        selection = keep_selection(self.scope, SearchPage(parse("county: Tamarack\nlist-price: any")), [], is_all=True)
+        address = reverse("deals:screening", args=[selection.key])
+        page = self.client.get(address)
+        self.assertContains(page, "Price against value")
+        by = [row["range"] and row["price"] / row["range"].value for row in page.context["rows"]]
+        known = [one for one in by if one]
+        self.assertEqual(known, sorted(known))
+        self.assertEqual(self.client.get(address, {"sort": "-spread"}).status_code, 200)
+        self.client.force_login(self.stranger().user, backend="django.contrib.auth.backends.ModelBackend")
+        self.assertEqual(self.client.get(address).status_code, 404)

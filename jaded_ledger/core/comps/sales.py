@@ -21,9 +21,10 @@ DAYS_PER_MONTH = 365.25 / 12
 
 TRAITS = (
     "property_class", "living_area", "lot_sqft", "beds", "baths", "basement_area", "garage", "stories", "year_built", "condition",
-    "waterfront", "pool", "road_class", "frontage", "zoning", "neighborhood",
+    "waterfront", "pool", "road_class", "frontage", "zoning", "neighborhood", "resale",
 )  # fmt: skip
-"""What is compared. Choices and words stand as the numbers that tell them apart, yes and no as 1 and 0."""
+"""What is compared, and whether a sale was a resale for more soon after a purchase. Choices and words stand as the numbers that tell
+them apart, yes and no as 1 and 0."""
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,47 @@
+"""The record printed: a property's page as PDF, all of it or the sections that are chosen. Contact data is never printed with it."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from django.template.loader import render_to_string
+from django.utils.http import content_disposition_header
+from django.views.decorators.http import require_GET
+
+from jaded_ledger.accounts.scope import scope_of
+from jaded_ledger.properties.outline_drawing import draw_outline
+from jaded_ledger.properties.record_kinds import SECTIONS, PropertyRecord, printable
+from jaded_ledger.properties.tables import SectionTables, section_tables
+from jaded_ledger.properties.views import day_of, holdings_context, statement_context
+from jaded_ledger.records.models import Parcel, Photograph, earliest_days
+from jaded_ledger.web.pdf import data_address, pdf_of, typefaces
+
+_MOST_PICTURES = 12
+
+
+def _pictures(filled: SectionTables) -> list[dict[str, str]]:
+    """Return a section's photographs, within the document."""
+    rows = [entry.row for table in filled.tables if table.kind.model is Photograph for entry in table.entries][:_MOST_PICTURES]
+    return [{"source": data_address(row.image.content_type, bytes(row.image.content)), "caption": row.caption} for row in rows]
+
+
+@require_GET
+def printed(request: HttpRequest, pk: int) -> HttpResponse:
+    """The record of a parcel as PDF."""
+    scope = scope_of(request)
+    parcel = get_object_or_404(Parcel.objects.select_related("county", "parent"), pk=pk)
+    record = PropertyRecord(parcel, day_of(request.GET.get("as_of", "")))
+    known = [key for key, _ in printable()]
+    chosen = {key for key in request.GET.getlist("section") if key in known} or set(known)
+    shape = record.shape
+    filled = [(one, _pictures(one)) for section in SECTIONS if section.key in chosen and (one := section_tables(section, record)).tables]
+    context = {
+        "parcel": parcel, "record": record, "chosen": chosen, "faces": typefaces(), "sections": filled, "photographs": Photograph,
+        "drawing": draw_outline(parcel, shape) if shape and "drawing" in chosen else None,
+        "recorded_through": earliest_days().get(parcel.county_id), "team": scope.team.name, "today": scope.today,
+        **statement_context(record, "", scope), **holdings_context(parcel, scope),
+    }  # fmt: skip
+    answer = HttpResponse(pdf_of(render_to_string("properties/printed.html", context)), content_type="application/pdf")
+    name = f"record of {context['address'] or parcel.number}.pdf"
+    answer["Content-Disposition"] = content_disposition_header(as_attachment=True, filename=name) or "attachment"
+    return answer
