@@ -12,7 +12,7 @@ from jaded_ledger.core.comps.warnings import Warned
 from jaded_ledger.deals.photographs import photographs_of
 from jaded_ledger.maps.small_map import SmallMap
 from jaded_ledger.records.models import Photograph
-from jaded_ledger.web.pdf import data_address, pdf_of, typefaces
+from jaded_ledger.web.pdf import data_address, pdf_of
 
 _OF_EACH = 1
 _OF_SUBJECT = 3
@@ -39,8 +39,9 @@ def report_of(about: dict[str, Any], drawing: SmallMap | None, scope: Scope) -> 
         if comp["share"] is not None
     ]  # fmt: skip
     context = {
-        "about": about, "subject": subject, "comps": comps, "drawing": drawing, "faces": typefaces(), "is_printed": True,
+        "about": about, "subject": subject, "comps": comps, "drawing": drawing,
         "pictures": _pictures(photographs_of(subject["parcel_id"], None)[0], _OF_SUBJECT),
         "agent": (scope.user.get_full_name() or scope.user.username) if scope.user else "", "team": scope.team.name,
     }  # fmt: skip
-    return pdf_of(render_to_string("deals/report.html", context))
+    styles = (render_to_string(f"deals/{name}.css") for name in ("report", "report_drawing"))
+    return pdf_of(render_to_string("deals/report.html", context), *styles)

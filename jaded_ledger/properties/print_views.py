@@ -14,7 +14,7 @@ from jaded_ledger.properties.record_kinds import SECTIONS, PropertyRecord, print
 from jaded_ledger.properties.tables import SectionTables, section_tables
 from jaded_ledger.properties.views import day_of, holdings_context, statement_context
 from jaded_ledger.records.models import Parcel, Photograph, earliest_days
-from jaded_ledger.web.pdf import data_address, pdf_of, typefaces
+from jaded_ledger.web.pdf import data_address, pdf_of
 
 _MOST_PICTURES = 12
 
@@ -36,12 +36,13 @@ def printed(request: HttpRequest, pk: int) -> HttpResponse:
     shape = record.shape
     filled = [(one, _pictures(one)) for section in SECTIONS if section.key in chosen and (one := section_tables(section, record)).tables]
     context = {
-        "parcel": parcel, "record": record, "chosen": chosen, "faces": typefaces(), "sections": filled, "photographs": Photograph,
+        "parcel": parcel, "record": record, "chosen": chosen, "sections": filled, "photographs": Photograph,
         "drawing": draw_outline(parcel, shape) if shape and "drawing" in chosen else None,
         "recorded_through": earliest_days().get(parcel.county_id), "team": scope.team.name, "today": scope.today,
         **statement_context(record, "", scope), **holdings_context(parcel, scope),
     }  # fmt: skip
-    answer = HttpResponse(pdf_of(render_to_string("properties/printed.html", context)), content_type="application/pdf")
+    styles = (render_to_string(f"properties/{name}.css") for name in ("printed", "printed_drawing"))
+    answer = HttpResponse(pdf_of(render_to_string("properties/printed.html", context), *styles), content_type="application/pdf")
     name = f"record of {context['address'] or parcel.number}.pdf"
     answer["Content-Disposition"] = content_disposition_header(as_attachment=True, filename=name) or "attachment"
     return answer

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import base64
+import re
 from functools import lru_cache
 from pathlib import Path
-
-from django.utils.safestring import SafeString, mark_safe
 
 from jaded_ledger.core import mail
 
@@ -19,21 +18,26 @@ def data_address(kind: str, content: bytes) -> str:
 
 
 @lru_cache(1)
-def typefaces() -> SafeString:
+def _typefaces() -> str:
     """Return the style that names our typeface, "Plex", its files within it."""
     folder = Path(mail.__file__).parent / "fonts"
-    faces = (
+    return "\n".join(
         f"@font-face {{ font-family: Plex; font-weight: {weight}; src: url({data_address('font/ttf', (folder / name).read_bytes())}) }}"
         for weight, name in _FONTS.items()
     )
-    return mark_safe("\n".join(faces))
 
 
-def pdf_of(html: str) -> bytes:
-    """Return a document as PDF. WeasyPrint takes half a second to load, so only who prints waits for it."""
-    from weasyprint import HTML
+def pdf_of(html: str, style: str, drawing_style: str) -> bytes:
+    """Return a document as PDF, set by a style sheet; its drawings have one of their own, which is put into each of them.
+
+    WeasyPrint takes half a second to load, so only who prints waits for it.
+    """
+    from weasyprint import CSS, HTML
+    from weasyprint.text.fonts import FontConfiguration
     from weasyprint.urls import URLFetcher
 
-    only_within = URLFetcher(allowed_protocols=["data"], allow_redirects=False)
-    written: bytes = HTML(string=html, url_fetcher=only_within).write_pdf()
+    only_within, fonts = URLFetcher(allowed_protocols=["data"], allow_redirects=False), FontConfiguration()
+    sheet = CSS(string=f"{_typefaces()}\n{style}", font_config=fonts, url_fetcher=only_within)
+    drawn = re.sub(r"<svg\b[^>]*>", lambda tag: f"{tag[0]}<style>{drawing_style}</style>", html)
+    written: bytes = HTML(string=drawn, url_fetcher=only_within).write_pdf(stylesheets=[sheet], font_config=fonts)
     return written

@@ -29,17 +29,19 @@ REQUESTS = 300
 SECONDS = 120
 SEED = 20261127
 NAMES = (
-    "all any area as_of as_text at before bom box by center change column columns counting county decision delimiter distance do "
-    "encoding end extent fills:0 first fix_as fix_what geometry grade group half_life header_line high ids is_complete key kind "
-    "label last latitude line list lives_there longitude low mark match member members name next note of on order other page "
-    "password pasted phrases preset purpose q quantity radius raw reach reason refused s sense set sheet show sort source_on "
-    "spelling stage stale start state tag text then there tick times:price to trait type typed unit unknown username view weight "
-    "why within word:deed:0 words zoom"
+    "add all amount.beds amount.within any area as as_of as_text at baths before bom box by center change column columns "
+    "counting county decision delimiter distance do edit encoding end extent fills:0 first fix_as fix_what geometry grade "
+    "grade_now group half_life header_line high ids is_complete key kind label last latitude line lines list lives_there "
+    "living-area longitude low mark match member members name next note number of on order other page password pasted phrases "
+    "preset purpose q quantity radius raw reach reason refused s section sense set sheet show size-step sort source_on spelling "
+    "stage stale start state strike tab tag text then there tick times:price to trait type typed unit unknown username view "
+    "weight why within word:deed:0 words zoom"
 ).split()
 ACTS = (
-    "add answer as-shipped columns copy counties delete discard down drop-stale exclude:in-area:x give-up include:beds:3 "
-    "include:in-area:x instead:0 join keep-stale list merge move:0:end part:0 refuse:0 remove:0 rename restore save show:beds "
-    "split stage strike:0 tag take take-out take:3 take:beds text turn:0 undo unknowns:0 unlist untag up"
+    "add answer as-shipped back:1-2026-01-01 columns copy counties delete discard down draw drop-stale exclude:in-area:x "
+    "give-up grade-subject grade:1-2026-01-01 in:1-2026-01-01 include:beds:3 include:in-area:x instead:0 join keep keep-stale "
+    "list merge move:0:end out:1-2026-01-01 part:0 put-in refuse:0 remove:0 rename restore save show:beds split stage strike:0 "
+    "tag take take-out take:3 take:beds text turn:0 undo unknowns:0 unlist untag up"
 ).split()
 SEARCHES = (
     "class: duplex", 'remarks: any of "as is", "motivated"', "any of:\n  beds: 3..\n  owner-name: \"o\"", "beds: ask", "~ beds: 1..2",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import re
 from datetime import date
 from html import unescape
@@ -10,6 +11,7 @@ from pathlib import Path
 from django.apps import apps
 from django.contrib.gis.db.models import GeometryField
 from django.urls import reverse
+from pypdf import PdfReader
 
 from jaded_ledger.accounts.models import User
 from jaded_ledger.core.criteria.text import parse
@@ -194,6 +196,34 @@ class Private(PageCase):
         self.assertEqual((response["Content-Type"], response.content[:8]), ("image/png", b"\x89PNG\r\n\x1a\n"))
         self.assertIn("private", response["Cache-Control"])
         self.assertEqual(self.client.get(reverse("properties:photograph", args=[10**9])).status_code, 404)
+
+
+class Printed(PageCase):
+    def text(self, parcel: Parcel, *sections: str, **asked: str) -> str:
+        content = self.client.get(reverse("properties:printed", args=[parcel.pk]), {"section": sections, **asked}).content
+        return " ".join("".join(sheet.extract_text() for sheet in PdfReader(io.BytesIO(content)).pages).split())
+
+    def test_all_of_it_or_what_is_chosen(self) -> None:
+        contact = Contact.objects.filter(superseded_at=None, parcel__retired_on=None, parcel__facts__street__isnull=False).first()
+        parcel = contact.parcel
+        whole = self.text(parcel)
+        for said in (
+            "Statement",
+            parcel.number,
+            parcel.facts.street_line,
+            *(one.title for one in SECTIONS if one.key in ("owner", "building")),
+        ):
+            self.assertIn(said, whole)
+        # Contact data is shown on request, and never printed.
+        self.assertNotIn(contact.value, whole)
+        closing = re.search(r"equity (\$[\d,]+|·)", page_text(self.client.get(reverse("properties:property", args=[parcel.pk])).content))
+        self.assertIn(closing[1], whole)
+        only = self.text(parcel, "statement")
+        self.assertIn("Statement", only)
+        self.assertNotIn("Owner and address", only)
+        # What is not known is no reason to print nothing; a day is.
+        self.assertEqual(self.text(parcel, "nonsense")[:200], whole[:200])
+        self.assertIn("as the files on record had it on 1 Jan 2020", self.text(parcel, "statement", as_of="2020-01-01"))
 
 
 class Grades(PageCase):
