@@ -204,8 +204,8 @@ class Printed(PageCase):
         return " ".join("".join(sheet.extract_text() for sheet in PdfReader(io.BytesIO(content)).pages).split())
 
     def test_all_of_it_or_what_is_chosen(self) -> None:
-        contact = Contact.objects.filter(superseded_at=None, parcel__retired_on=None, parcel__facts__street__isnull=False).first()
-        parcel = contact.parcel
+        contact = Contact.objects.filter(superseded_at=None, owner__facts__street__isnull=False).order_by("pk").first()
+        parcel = contact.owner.facts.filter(street__isnull=False).order_by("pk").first().parcel
         whole = self.text(parcel)
         for said in (
             "Statement",
