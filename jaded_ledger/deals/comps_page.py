@@ -223,7 +223,7 @@ def _constants(found: Valuation) -> Shown:
     monthly = f"{100 * math.expm1(constants.monthly):+.2f} % a month".replace("-", "−")
     return {
         "rows": [*rows, ("time", monthly, str(constants.time_origin))],
-        "likeness": constants.likeness.told, "likeness_from": "measured" if constants.likeness.is_measured else "shipped",
+        "likeness": constants.likeness.told, "likeness_from": str(constants.likeness.origin),
         "sales": constants.sales, "is_measured": constants.is_measured, "through": day_text(constants.through),
         "size_step": f"{found.size_step:,.0f} sq ft" if found.size_step else "", "size_step_from": found.size_step_from,
     }  # fmt: skip

@@ -8,6 +8,7 @@ from django.db.models import Q
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.core.comps.terms import GRADES
+from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.records.models import County, Parcel
 
 _USER = settings.AUTH_USER_MODEL
@@ -62,6 +63,37 @@ class CompSettings(models.Model):
     class Meta:
         verbose_name_plural = "comp settings"
         constraints = [models.UniqueConstraint("team", "county", name="comp_settings_once")]
+
+
+class CompRange(models.Model):
+    """The range of a property by its comps, computed when a team asked for it or, of lists that are marked so, by night.
+
+    In dollars and percent; ``value`` and what follows are null where no comp was in.
+    """
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="+")
+    parcel = models.ForeignKey(Parcel, on_delete=models.CASCADE, related_name="+")
+    count = models.PositiveSmallIntegerField()
+    value = models.IntegerField(null=True)
+    low = models.IntegerField(null=True)
+    median = models.IntegerField(null=True)
+    high = models.IntegerField(null=True)
+    spread = models.FloatField(null=True)
+    price = models.IntegerField(null=True, help_text="What was asked then, or else the estimated value.")
+    price_to = models.FloatField(null=True, help_text="The price in percent of the value.")
+    computed_on = models.DateField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint("team", "parcel", name="comp_range_once")]
+
+
+class CompedList(models.Model):
+    """A list whose ranges were asked for: whether each night anew, and whether the worker is at it."""
+
+    list = models.OneToOneField(ParcelList, primary_key=True, on_delete=models.CASCADE, related_name="comped")
+    is_nightly = models.BooleanField(default=False)
+    is_waiting = models.BooleanField(default=False)
+    computed_on = models.DateField(null=True)
 
 
 class KeptComps(models.Model):

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.deals.kept import kept_of
-from jaded_ledger.deals.models import CompDecision, ConditionGrade, KeptComps
+from jaded_ledger.deals.list_ranges import COMPUTE, waiting
+from jaded_ledger.deals.models import CompDecision, CompedList, CompRange, ConditionGrade, KeptComps
 from jaded_ledger.deals.section import section_context
+from jaded_ledger.deals.traits import TEAM_TRAITS
+from jaded_ledger.find.team_traits import TeamTrait
+from jaded_ledger.lists.counts import current
+from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.plugins import hookimpl
-from jaded_ledger.plugins.entries import Happening, NavigationPlace, PropertySection, SelectionAct
+from jaded_ledger.plugins.entries import Happening, NavigationPlace, PagePart, PropertySection, SelectionAct
+from jaded_ledger.records.jobs import Waiting
 from jaded_ledger.records.models import Parcel
 
 
@@ -29,6 +35,24 @@ def property_sections() -> list[PropertySection]:
 
 
 @hookimpl
+def team_traits() -> Sequence[TeamTrait]:
+    return TEAM_TRAITS
+
+
+@hookimpl
+def about_list(which: ParcelList, scope: Scope) -> Iterator[PagePart]:
+    rows = current([which])
+    computed = CompRange.objects.filter(team=scope.team, parcel__in=rows.values("parcel")).count()
+    comped = CompedList.objects.filter(list=which).first()
+    yield PagePart("deals/_list.html", {"comped": comped, "list": which, "computed": computed, "count": rows.count()}, 20)
+
+
+@hookimpl
+def waiting_rows() -> list[Waiting]:
+    return [Waiting(COMPUTE, "list_id", waiting)]
+
+
+@hookimpl
 def happened(parcel: Parcel, scope: Scope) -> Iterator[Happening]:
     for kept in kept_of(scope).filter(parcel=parcel):
         told = "unknown" if kept.value is None else f"${kept.value:,}"
@@ -40,10 +64,13 @@ def parcel_joined(before: int, after: int) -> None:
     KeptComps.objects.filter(parcel=before).update(parcel=after)
     _move(CompDecision, "subject", ("team", "comp", "sold_on"), before, after)
     _move(CompDecision, "comp", ("team", "subject", "sold_on"), before, after)
+    _move(CompRange, "parcel", ("team",), before, after)
     _move(ConditionGrade, "parcel", ("team", "sold_on"), before, after)
 
 
-def _move(model: type[CompDecision] | type[ConditionGrade], name: str, beside: tuple[str, ...], before: int, after: int) -> None:
+def _move(
+    model: type[CompDecision] | type[CompRange] | type[ConditionGrade], name: str, beside: tuple[str, ...], before: int, after: int
+) -> None:
     """Have rows be of another parcel; where that has such a row already, its own stands."""
     taken = set(model.objects.filter(**{name: after}).values_list(*beside))
     for row in model.objects.filter(**{name: before}).values_list("pk", *beside):

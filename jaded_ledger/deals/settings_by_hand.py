@@ -12,7 +12,7 @@ import numpy as np
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.roles import require_changer
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.core.comps.constants import Constants, measure, set_by_hand
+from jaded_ledger.core.comps.constants import LIKENESS_KEYS, Constants, measure, set_by_hand
 from jaded_ledger.core.comps.lines import USUAL_OF_HOUSES, USUAL_OF_LAND, PoolLine, parse_lines
 from jaded_ledger.core.comps.size_step import size_step
 from jaded_ledger.core.comps.terms import GRADES, OF_HOUSES, OF_LAND
@@ -26,6 +26,13 @@ from jaded_ledger.records.versions import facts_version
 READER = "it changes no comps"
 _HELD = 64
 SIZE_STEP = "size-step"
+OF_LAND_ALONE = "land-"
+"""Begins the key of a constant that is set for land."""
+_KEYS = {term.key: term for term in OF_HOUSES} | {f"{OF_LAND_ALONE}{term.key}": term for term in OF_LAND}
+SHARES = {key for key, term in _KEYS.items() if term.shape == "share"}
+PERCENTAGES = (_KEYS.keys() | {"time", f"{OF_LAND_ALONE}time"} | {f"grade-{grade}" for grade in GRADES}) - SHARES
+PLAIN = {SIZE_STEP: (100, 100_000), "likeness-miles": (0.01, 50), "likeness-months": (1, 600)}
+"""What is set as it is typed, with the least and the most that it can be."""
 
 
 class SettingsError(ValueError):
@@ -70,7 +77,11 @@ def settings_of(team: Team, county: County) -> CompSettings | None:
 def constants_of(county: County, today: date, day: date, settings: CompSettings | None, *, is_land: bool) -> Constants:
     """Return the constants that count: measured, with those in their place that the team set by hand."""
     found = measured(county, today, day, is_land=is_land)
-    by_hand = {key: float(value) for key, value in (settings.constants if settings else {}).items()}
+    by_hand = {
+        key.removeprefix(OF_LAND_ALONE): float(value)
+        for key, value in (settings.constants if settings else {}).items()
+        if key.startswith(OF_LAND_ALONE) is is_land or key in LIKENESS_KEYS
+    }
     return set_by_hand(found, by_hand, OF_LAND if is_land else OF_HOUSES) if by_hand else found
 
 
@@ -101,7 +112,7 @@ def _step(county_id: int, version: int, today: date, area: float) -> float | Non
     return size_step(here.traits["living_area"], here.unit_price)
 
 
-def _percent(key: str, text: str, least: float, most: float) -> float:
+def _figure(key: str, text: str, least: float, most: float) -> float:
     try:
         value = float(text.replace("%", "").replace("−", "-").replace(",", "").strip())
     except ValueError:
@@ -116,18 +127,18 @@ def read_constants(typed: Mapping[str, str]) -> dict[str, float]:
 
     Raises SettingsError.
     """
-    shares = {term.key for term in (*OF_HOUSES, *OF_LAND) if term.shape == "share"}
-    known = {term.key for term in (*OF_HOUSES, *OF_LAND)} | {"time", SIZE_STEP} | {f"grade-{grade}" for grade in GRADES}
     found = {}
     for key, text in typed.items():
-        if not text.strip() or key not in known:
+        if not text.strip():
             continue
-        if key == SIZE_STEP:
-            found[key] = _percent(key, text, 100, 100_000)
-        elif key in shares:
-            found[key] = _percent(key, text, 0, 2)
-        else:
-            found[key] = math.log1p(_percent(key, text, -50, 100) / 100)
+        if key in PLAIN:
+            found[key] = _figure(key, text, *PLAIN[key])
+        elif key in SHARES:
+            found[key] = _figure(key, text, 0, 2)
+        elif key == "likeness-adjustment":
+            found[key] = _figure(key, text, 1, 100) / 100
+        elif key in PERCENTAGES:
+            found[key] = math.log1p(_figure(key, text, -50, 100) / 100)
     return found
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any
+from collections.abc import Iterator, Sequence
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
@@ -12,47 +12,73 @@ from django.views.decorators.http import require_http_methods
 
 from jaded_ledger.accounts.roles import may_change
 from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.comps.constants import Constants
 from jaded_ledger.core.comps.lines import USUAL_OF_HOUSES, PoolError
-from jaded_ledger.core.comps.terms import GRADES, OF_HOUSES, Shape
+from jaded_ledger.core.comps.terms import GRADES, OF_HOUSES, OF_LAND, Shape, Term
 from jaded_ledger.deals.models import CompSettings
-from jaded_ledger.deals.settings_by_hand import SIZE_STEP, SettingsError, measured, read_constants, set_settings, settings_of
+from jaded_ledger.deals.settings_by_hand import (
+    OF_LAND_ALONE,
+    PLAIN,
+    SHARES,
+    SIZE_STEP,
+    SettingsError,
+    measured,
+    read_constants,
+    set_settings,
+    settings_of,
+)
 from jaded_ledger.maps.messages import sentence_of
 from jaded_ledger.records.models import County
 
+Row = tuple[str, str, str, str, str]
+"""A constant: its key, what it is called, what was measured, where that comes from, and the unit in which it is typed."""
 
-def _typed(value: float, *, is_share: bool) -> str:
-    return f"{value:.4g}" if is_share else f"{100 * math.expm1(value):.4g}"
+
+def _typed(key: str, value: float) -> str:
+    """Return a constant as it is typed."""
+    if key in SHARES or key in PLAIN:
+        return f"{value:.4g}"
+    return f"{100 * (value if key == 'likeness-adjustment' else math.expm1(value)):.4g}"
 
 
-def _rows(county: County, scope: Scope, found: CompSettings | None) -> tuple[list[dict[str, Any]], Any]:
-    """Return a row for each constant: what was measured, and what the team set."""
-    constants = measured(county, scope.today, scope.today.replace(day=1), is_land=False)
+def _percent_text(log: float, unit: str) -> str:
+    return f"{100 * math.expm1(log):+.2f} % {unit}".replace("-", "−")
+
+
+def _of_terms(constants: Constants, terms: Sequence[Term], prefix: str, of: str) -> Iterator[Row]:
+    """Yield a row for each term of a kind of property, and one for time."""
     known = {one.term.key: one for one in constants.coefficients}
+    for term in terms:
+        one = known.get(term.key)
+        unit = f"of {term.unit}" if term.shape is Shape.SHARE else f"% {term.unit}"
+        yield prefix + term.key, f"{of}{term.label}", one.told if one else "not told by the sales", str(one.origin) if one else "", unit
+    yield f"{prefix}time", f"{of}time", _percent_text(constants.monthly, "a month"), str(constants.time_origin), "% a month"
+
+
+def _every(county: County, scope: Scope) -> tuple[list[Row], Constants]:
+    month = scope.today.replace(day=1)
+    houses, land = (measured(county, scope.today, month, is_land=is_land) for is_land in (False, True))
+    rows = [*_of_terms(houses, OF_HOUSES, "", ""), *_of_terms(land, OF_LAND, OF_LAND_ALONE, "land: ")]
+    rows += [(f"grade-{grade}", f"condition graded {word}", "none", "unset means none", "%") for grade, word in GRADES.items()]
+    rows.append((SIZE_STEP, "size step", "found for each neighborhood", "measured", "sq ft"))
+    origin, likeness = str(houses.likeness.origin), houses.likeness
+    rows += [
+        ("likeness-miles", "a comp counts 2.7 times less: so far away", f"{likeness.miles:g}", origin, "miles"),
+        ("likeness-adjustment", "… with so much to adjust", f"{100 * likeness.adjustment:g} %", origin, "% of its price"),
+        ("likeness-months", "… so long ago", f"{likeness.months:g}", "shipped", "months"),
+    ]
+    return rows, houses
+
+
+def _rows(county: County, scope: Scope, found: CompSettings | None) -> tuple[list[dict[str, str]], Constants]:
+    """Return a row for each constant: what was measured, and what the team set; and the constants of houses."""
     by_hand = found.constants if found else {}
+    every, houses = _every(county, scope)
     rows = []
-    for term in OF_HOUSES:
-        is_share, one = term.shape is Shape.SHARE, known.get(term.key)
-        rows.append({
-            "key": term.key, "label": term.label, "unit": f"of {term.unit}" if is_share else f"% {term.unit}",
-            "measured": one.told if one else "not told by the sales", "origin": str(one.origin) if one else "",
-            "set": _typed(by_hand[term.key], is_share=is_share) if term.key in by_hand else "",
-        })  # fmt: skip
-    monthly = f"{100 * math.expm1(constants.monthly):+.2f} % a month".replace("-", "−")
-    rows.append({
-        "key": "time", "label": "time", "unit": "% a month", "measured": monthly, "origin": str(constants.time_origin),
-        "set": _typed(by_hand["time"], is_share=False) if "time" in by_hand else "",
-    })  # fmt: skip
-    for grade, word in GRADES.items():
-        key = f"grade-{grade}"
-        rows.append({
-            "key": key, "label": f"condition graded {word}", "unit": "%", "measured": "none", "origin": "unset means none",
-            "set": _typed(by_hand[key], is_share=False) if key in by_hand else "",
-        })  # fmt: skip
-    rows.append({
-        "key": SIZE_STEP, "label": "size step", "unit": "sq ft", "measured": "found for each neighborhood", "origin": "measured",
-        "set": f"{by_hand[SIZE_STEP]:g}" if SIZE_STEP in by_hand else "",
-    })  # fmt: skip
-    return rows, constants
+    for key, label, told, origin, unit in every:
+        typed = _typed(key, by_hand[key]) if key in by_hand else ""
+        rows.append({"key": key, "label": label, "measured": told, "origin": origin, "unit": unit, "set": typed})
+    return rows, houses
 
 
 @require_http_methods(["GET", "POST"])

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.deals import comps_views, kept_views, screening_views, settings_views
+from jaded_ledger.deals import comps_views, kept_views, list_views, screening_views, settings_views
 
 app_name = "deals"
 urlpatterns = [
@@ -17,5 +17,6 @@ urlpatterns = [
     path("kept/<int:pk>/remove", kept_views.remove, name="remove-kept"),
     path("kept/<int:pk>/put-back", kept_views.restore, name="restore-kept"),
     path("chosen/<str:key>", screening_views.screening, name="screening"),
+    path("lists/<int:pk>/ranges", list_views.list_ranges, name="list-ranges"),
     path("settings/<int:pk>", settings_views.settings, name="settings"),
 ]

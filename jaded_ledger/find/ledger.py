@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from types import MappingProxyType
 from typing import Any
 from urllib.parse import quote, urlencode
 
+from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import line_phrase, value_phrase
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, Line, Members, Search, Value
@@ -15,8 +16,10 @@ from jaded_ledger.core.criteria.text import CriteriaError, format, line_text
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.asked_values import asked_values
 from jaded_ledger.find.balance import LineBalance
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.fill import mostly_blank
 from jaded_ledger.find.rows_by_hand import is_by_hand
+from jaded_ledger.find.team_traits import team_traits
 from jaded_ledger.records.models import County, earliest_days
 from jaded_ledger.records.versions import facts_version
 
@@ -46,11 +49,18 @@ class LedgerLine:
     is_by_hand: bool
     """Whether it leaves out, or keeps, rows by hand."""
     figures: LineBalance | None
+    not_computed: int
+    """Of how many that fell out as unknown nobody has had the trait computed."""
     waits: bool
     blank: str
     """In which of the chosen counties its traits are mostly not known, in words."""
     reads: str
     """The line as one phrase, for buttons that act on it."""
+
+    @property
+    def not_known(self) -> int:
+        """How many fell out because what it asks is not known of them, although somebody had it computed."""
+        return self.figures.unknown - self.not_computed if self.figures else 0
 
 
 def _part(criterion: Criterion) -> Part:
@@ -75,7 +85,19 @@ def _blank(line: Line, blanks: Mapping[str, str]) -> str:
     return "; ".join(f"{CATALOGUE[key].label} {blanks[key]}" if isinstance(line, AnyOf) else blanks[key] for key in keys)
 
 
-def _line(place: int, line: Line, figures: LineBalance | None, blanks: Mapping[str, str] = MappingProxyType({})) -> LedgerLine:
+def _not_computed(search: Search, place: int, figures: LineBalance | None, scope: Scope) -> int:
+    """Return of how many, among those that a line takes off as unknown, its trait was never computed."""
+    line = search.lines[place]
+    declared = team_traits().get(line.trait) if isinstance(line, Criterion) else None
+    if declared is None or declared.not_computed is None or figures is None or not figures.unknown:
+        return 0
+    before = replace(search, lines=search.lines[:place])
+    return compile(before, scope).matches.filter(declared.not_computed(scope)).count()
+
+
+def _line(
+    place: int, line: Line, figures: LineBalance | None, blanks: Mapping[str, str] = MappingProxyType({}), not_computed: int = 0
+) -> LedgerLine:
     is_group = isinstance(line, AnyOf)
     text = line_text(line) if isinstance(line, Criterion) else "any of"
     return LedgerLine(
@@ -89,6 +111,7 @@ def _line(place: int, line: Line, figures: LineBalance | None, blanks: Mapping[s
         any(member.ask for member in line.members()),
         is_by_hand(line),
         figures,
+        not_computed,
         not line.struck and not line.is_applied,
         "" if line.struck else _blank(line, blanks),
         line_phrase(line),
@@ -126,7 +149,10 @@ def ledger_context(answer: Answer) -> dict[str, Any]:
     except CriteriaError as error:
         return context | _unasked(search, error, counties)
     blanks = mostly_blank(counties, search.traits())
-    lines = [_line(number, line, figures, blanks) for number, (line, figures) in enumerate(zip(search.lines, found.lines, strict=True))]
+    lines = [
+        _line(number, line, figures, blanks, _not_computed(search, number, figures, answer.scope))
+        for number, (line, figures) in enumerate(zip(search.lines, found.lines, strict=True))
+    ]
     return context | {
         "lines": lines,
         "balance": found,

@@ -53,6 +53,8 @@ class TeamTrait:
     """The condition that its value is not known, where that is quicker told than from the value."""
     counts: Callable[[QuerySet[ParcelFacts], Scope], Counter[str]] | None = None
     """For a set: how many of some parcels have each member, where that is quicker told than from their values."""
+    not_computed: Callable[[Scope], Q] | None = None
+    """Of which parcels it has not been computed, for one that is computed only where somebody asks."""
     settings: Callable[[Scope], Hashable] = field(default=lambda scope: None)
     """What the value depends on beside the team and the day."""
 

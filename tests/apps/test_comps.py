@@ -25,14 +25,18 @@ from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.deals.circumstances import circumstances_of
 from jaded_ledger.deals.decisions import DecisionError, decide, following_grade, key_of, put_in, set_grade, take_back
 from jaded_ledger.deals.kept import keep, kept_of
-from jaded_ledger.deals.models import CompDecision, CompSettings, ConditionGrade, KeptComps
+from jaded_ledger.deals.list_ranges import ask_for, ask_for_nightly, compute, waiting
+from jaded_ledger.deals.models import CompDecision, CompedList, CompRange, CompSettings, ConditionGrade, KeptComps
 from jaded_ledger.deals.plugin import parcel_joined
 from jaded_ledger.deals.sales_on_record import county_sales, forget_sales, house_of
 from jaded_ledger.deals.screening import screen
 from jaded_ledger.deals.settings_by_hand import SettingsError, read_constants, set_settings
 from jaded_ledger.deals.valuation import value
+from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep as keep_selection
+from jaded_ledger.lists import services as lists
+from jaded_ledger.records.jobs import queue_again
 from jaded_ledger.records.models import County, Listing, MapFeature, Parcel, ParcelFacts, ParcelSale, RollEntry
 from tests.demo import DemoTestCase
 from tests.page_text import page_text
@@ -365,6 +369,15 @@ class ByHand(CompsCase):
         self.assertContains(page, "is not a number for baths", status_code=400)
         with self.assertRaises(PoolError):
             set_settings(self.scope, self.parcel.county, "far: away", {})
+        # Land has its own, and so has likeness.
+        typed = {"land-lot": "0.8", "likeness-miles": "2", "likeness-adjustment": "30", "likeness-months": "9", "lines": ""}
+        self.client.post(address, typed)
+        land = ParcelFacts.objects.filter(county=self.parcel.county, living_area=None, lot_sqft__isnull=False).first().parcel
+        found = value(land, self.scope).constants
+        self.assertEqual({one.term.key: round(one.value, 6) for one in found.coefficients}["lot"], 0.8)
+        self.assertEqual((found.likeness.miles, found.likeness.adjustment, found.likeness.months), (2, 0.3, 9))
+        houses = {one.term.key: str(one.origin) for one in value(self.parcel, self.scope).constants.coefficients}
+        self.assertEqual((houses["lot"], houses["living-area"]), ("measured", "measured"))
         # Another team measures for itself.
         self.assertNotEqual(value(self.parcel, self.stranger()).size_step, 1500)
 
@@ -439,3 +452,75 @@ class Screening(CompsCase):
         self.assertEqual(self.client.get(address, {"sort": "-spread"}).status_code, 200)
         self.client.force_login(self.stranger().user, backend="django.contrib.auth.backends.ModelBackend")
         self.assertEqual(self.client.get(address).status_code, 404)
+
+
+class Ranges(CompsCase):
+    """The traits of comps: computed for a list that asks, and not computed elsewhere."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        facts = ParcelFacts.objects.filter(county=self.parcel.county, living_area__gt=0).order_by("parcel_id")
+        self.ids = [self.parcel.pk, *facts.exclude(pk=self.parcel.pk).values_list("pk", flat=True)[:11]]
+        self.list = lists.make_list(self.scope, "To value")
+        lists.add(self.scope, self.list, self.ids)
+
+    def found(self, line: str, scope: Scope | None = None) -> set[int]:
+        return set(Answer(SearchPage(parse(line)), scope or self.scope).matches.values_list("pk", flat=True))
+
+    def test_asked_computed_and_searched(self) -> None:
+        page = reverse("lists:list", args=[self.list.pk])
+        self.assertContains(self.client.get(page), "0 of 12 have a range")
+        self.client.post(reverse("deals:list-ranges", args=[self.list.pk]), {"do": "compute"})
+        self.assertContains(self.client.get(page), "Being computed")
+        # What waits is queued, and worked off.
+        self.assertEqual(waiting(), {self.list.pk})
+        self.assertGreater(queue_again(), 0)
+        self.assertEqual(compute(self.list.pk), 12)
+        self.assertEqual(waiting(), set())
+        self.assertContains(self.client.get(page), "12 of 12 have a range")
+        own = value(self.parcel, self.scope).range
+        row = CompRange.objects.get(parcel=self.parcel)
+        self.assertEqual((row.median, row.value, row.count), (round(own.median), round(own.value), own.count))
+        median = row.median
+        self.assertEqual(self.found(f"comps-median: ${median:,}..{median}"), {self.parcel.pk} | set(
+            CompRange.objects.filter(median=median).values_list("parcel_id", flat=True)
+        ))  # fmt: skip
+        self.assertEqual(self.found("comps-median: 1.."), set(self.ids))
+        self.assertEqual(self.found("price-to-comps: under 100"), set(
+            CompRange.objects.filter(price_to__lt=100).values_list("parcel_id", flat=True)
+        ))  # fmt: skip
+        self.assertEqual(self.found("comps-spread: 0..", self.stranger()), set())
+        # In the ledger what was never computed is told apart from what is not known.
+        CompRange.objects.filter(parcel=self.ids[1]).update(median=None)
+        ledger = self.client.get("/", {"q": "county: Tamarack\ncomps-median: over 1"})
+        line = ledger.context["lines"][-1]
+        whole = ParcelFacts.objects.filter(county=self.parcel.county).count()
+        self.assertEqual((line.not_computed, line.not_known), (whole - 12, 1))
+        self.assertContains(ledger, f"{whole - 12:,} not computed")
+        shown = self.client.get(reverse("properties:explained", args=[self.parcel.pk, "comps-median"]))
+        self.assertContains(shown, f"${median:,}")
+        other = Parcel.objects.filter(county=self.parcel.county).exclude(pk__in=self.ids).first()
+        self.assertContains(self.client.get(reverse("properties:explained", args=[other.pk, "comps-median"])), "not computed")
+
+    def test_each_night(self) -> None:
+        address = reverse("deals:list-ranges", args=[self.list.pk])
+        self.client.post(address, {"do": "nightly"})
+        self.assertEqual((ask_for_nightly(), waiting()), (0, {self.list.pk}))
+        compute(self.list.pk)
+        self.assertEqual(ask_for_nightly(), 0, "it was computed today")
+        CompedList.objects.update(computed_on=self.scope.today - timedelta(1))
+        self.assertEqual((ask_for_nightly(), waiting()), (1, {self.list.pk}))
+        compute(self.list.pk)
+        self.client.post(address, {"do": "stop"})
+        CompedList.objects.update(computed_on=self.scope.today - timedelta(1))
+        self.assertEqual(ask_for_nightly(), 0)
+        self.assertEqual(self.client.post(address, {"do": "dance"}).status_code, 404)
+        self.client.force_login(self.stranger().user, backend="django.contrib.auth.backends.ModelBackend")
+        self.assertEqual(self.client.post(address, {"do": "compute"}).status_code, 404)
+        # A list that is gone, and one with nothing on it.
+        CompedList.objects.update(is_waiting=True)
+        lists.delete_list(self.scope, self.list)
+        self.assertEqual((compute(self.list.pk), waiting()), (0, set()))
+        User.objects.filter(pk=self.user.pk).update(role="reader")
+        with self.assertRaises(PermissionDenied):
+            ask_for(Scope(self.scope.team, User.objects.get(pk=self.user.pk), self.scope.today), self.list)

@@ -13,8 +13,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jaded_ledger.core.comps.adjustments import Graded, adjust, adjusted_values
-from jaded_ledger.core.comps.constants import ENOUGH, Coefficient, Constants, Origin, measure, set_by_hand, shipped
-from jaded_ledger.core.comps.likeness import SHIPPED_LIKENESS
+from jaded_ledger.core.comps.constants import ENOUGH, Coefficient, Constants, measure, set_by_hand, shipped
+from jaded_ledger.core.comps.likeness import SHIPPED_LIKENESS, Origin
 from jaded_ledger.core.comps.lines import RULES, LineKind, PoolError, PoolLine, bounds, holds, parse_line, parse_lines
 from jaded_ledger.core.comps.pool import candidates, narrow, widen
 from jaded_ledger.core.comps.ranges import range_of

@@ -11,11 +11,10 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from enum import StrEnum
 
 import numpy as np
 
-from jaded_ledger.core.comps.likeness import SHIPPED_LIKENESS, Likeness, measure_likeness
+from jaded_ledger.core.comps.likeness import SHIPPED_LIKENESS, Likeness, Origin, measure_likeness
 from jaded_ledger.core.comps.sales import Mask, Numbers, Sales
 from jaded_ledger.core.comps.terms import KINDS, LIVING, OF_HOUSES, OF_LAND, Shape, Term, kind_term
 
@@ -31,14 +30,6 @@ _RIDGE = 3.0
 _FAR = 1.5
 _TURNS = 8
 SHIPPED_SHARE = 0.5
-
-
-class Origin(StrEnum):
-    """Where a constant comes from."""
-
-    MEASURED = "measured"
-    SHIPPED = "shipped"
-    BY_HAND = "set by hand"
 
 
 @dataclass(frozen=True)
@@ -181,11 +172,18 @@ def _prices_of(coefficients: Sequence[Coefficient], sales: Sales) -> Numbers:
     return np.column_stack([one.term.of_sales(sales) * one.value for one in coefficients])
 
 
+LIKENESS_KEYS = {"likeness-miles": "miles", "likeness-adjustment": "adjustment", "likeness-months": "months"}
+"""By the key under which it is set, what of the likeness it is."""
+
+
 def set_by_hand(constants: Constants, values: Mapping[str, float], terms: Sequence[Term] = ()) -> Constants:
     """Return constants with those that somebody set in the place of what was measured, by the keys of their terms; ``time`` is monthly.
 
     ``terms`` are those that can be set without having been measured.
     """
+    likeness = {name: values[key] for key, name in LIKENESS_KEYS.items() if key in values}
+    if likeness:
+        constants = replace(constants, likeness=replace(constants.likeness, **likeness, origin=Origin.BY_HAND))
     known = {one.term.key: one for one in constants.coefficients}
     for term in terms:
         known.setdefault(term.key, Coefficient(term, 0.0, Origin.SHIPPED))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 from itertools import product
 
 import numpy as np
@@ -22,6 +23,14 @@ _MILES = (0.1, 0.25, 0.5)
 _ADJUSTMENTS = (0.05, 0.1, 0.2)
 
 
+class Origin(StrEnum):
+    """Where a constant comes from."""
+
+    MEASURED = "measured"
+    SHIPPED = "shipped"
+    BY_HAND = "set by hand"
+
+
 @dataclass(frozen=True)
 class Likeness:
     """The distance, the adjustment (as a share of the price) and the age at which a comp counts e times less (2.7) than one without."""
@@ -29,7 +38,7 @@ class Likeness:
     miles: float
     adjustment: float
     months: float = 24.0
-    is_measured: bool = False
+    origin: Origin = Origin.SHIPPED
 
     def closeness(self, miles: Numbers, adjustments: Numbers, months: Numbers) -> Numbers:
         """Return the logarithm of how much comps count: 0 of one that is as like as can be, below 0 of all others."""
@@ -72,7 +81,7 @@ def measure_likeness(sales: Sales, left: Numbers, parts: Numbers) -> Likeness:
         return SHIPPED_LIKENESS
     own, others, miles, apart, months = (np.array(column) for column in zip(*found, strict=True))
     return min(
-        (Likeness(far, much, is_measured=True) for far, much in product(_MILES, _ADJUSTMENTS)),
+        (Likeness(far, much, origin=Origin.MEASURED) for far, much in product(_MILES, _ADJUSTMENTS)),
         key=lambda likeness: _miss(own, others, likeness.closeness(miles, apart, months)),
     )
 
