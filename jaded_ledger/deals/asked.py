@@ -10,7 +10,7 @@ from urllib.parse import urlencode
 from django.http import QueryDict
 from django.urls import reverse
 
-from jaded_ledger.core.comps.lines import LineKind, PoolError, PoolLine, parse_line, parse_lines
+from jaded_ledger.core.comps.lines import LineKind, PoolError, PoolLine, in_order, parse_line, parse_lines
 from jaded_ledger.deals.comps_page import SORTS
 from jaded_ledger.deals.valuation import SETS, OfSet
 
@@ -66,7 +66,7 @@ def _edited(query: QueryDict) -> tuple[PoolLine, ...]:
         line = parse_line(added)
         is_area = line.kind in (LineKind.INSIDE, LineKind.OUTSIDE)
         lines = [one for one in lines if one != line and (is_area or one.kind is not line.kind)] + [line]
-    return parse_lines("\n".join(map(str, lines)))
+    return in_order(lines)
 
 
 def lines_of(query: QueryDict) -> tuple[PoolLine, ...] | None:

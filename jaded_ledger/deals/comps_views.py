@@ -14,7 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from jaded_ledger.accounts.roles import may_change
 from jaded_ledger.accounts.scope import Scope, scope_of
-from jaded_ledger.core.comps.lines import RULES, LineKind, PoolError, PoolLine, parse_lines
+from jaded_ledger.core.comps.lines import RULES, LineKind, PoolError, PoolLine, in_order, parse_lines
 from jaded_ledger.core.comps.terms import GRADES
 from jaded_ledger.deals.asked import TABS, Asked, lines_of, view_of
 from jaded_ledger.deals.comps_map import map_of
@@ -130,8 +130,6 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
         match what:
             case "out":
                 decide(scope, parcel, key_of(of), is_in=False, reason=request.POST.get("reason", ""))
-            case "in":
-                decide(scope, parcel, key_of(of), is_in=True)
             case "back":
                 take_back(scope, parcel, key_of(of))
             case "put-in":
@@ -171,7 +169,7 @@ def _with_area(query: QueryDict, asked: Asked, parcel: Parcel, scope: Scope) -> 
     area = keep_area(scope, name, outline)
     before = asked.lines if asked.lines is not None else value(parcel, scope).lines
     kind = LineKind.INSIDE if query.get("as") == "inside" else LineKind.OUTSIDE
-    return replace(asked, lines=parse_lines("\n".join(map(str, (*before, PoolLine(kind, name=area.name))))))
+    return replace(asked, lines=in_order((*before, PoolLine(kind, name=area.name))))
 
 
 @require_GET

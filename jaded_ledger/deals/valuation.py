@@ -175,8 +175,8 @@ def value(
     if lines is None if widens is None else widens:
         asked, widened = widen(sales, subject.house, method.lines, inside)
     pool = narrow(sales, subject.house, asked, method.constants, inside)
-    comps, found = _comps(subject, sales, pool, method, scope, of_set)
     step, step_from = step_of(parcel.county, scope.today, subject.house.value("neighborhood"), method.settings)
+    comps, found = _comps(subject, sales, pool, method, step, scope, of_set)
     offers = on_offer(parcel, subject.house, asked, lambda table: inside_of(table, asked, scope))
     ids = [offer.parcel_id for kind in offers.values() for offer in kind.offers]
     return Valuation(
@@ -185,7 +185,9 @@ def value(
     )  # fmt: skip
 
 
-def _comps(subject: Subject, sales: Sales, pool: Pool, method: Method, scope: Scope, of_set: OfSet) -> tuple[list[Comp], Range | None]:
+def _comps(
+    subject: Subject, sales: Sales, pool: Pool, method: Method, size_step: float | None, scope: Scope, of_set: OfSet
+) -> tuple[list[Comp], Range | None]:
     """Return the comps of a pool, those put in by hand after them, and the range of those that are in the set that is asked."""
     decisions = decisions_on(scope, subject.parcel)
     by_hand = _added(sales, decisions, pool.rows)
@@ -198,12 +200,11 @@ def _comps(subject: Subject, sales: Sales, pool: Pool, method: Method, scope: Sc
     adjusted = adjust(chosen, range(len(chosen)), subject.house, method.constants, graded)
     houses = [chosen.house(row) for row in chosen]
     roads, addresses = _roads([subject.house, *houses]), addresses_of([pk for pk, _ in keys])
-    step, _ = step_of(subject.parcel.county, scope.today, subject.house.value("neighborhood"), method.settings)
     comps = []
     for row, key in enumerate(keys):
         decision = decisions.get(key)
         told = warnings_of(
-            subject.house, houses[row], about[row], size_step=step, roads=roads, subject_grade=subject.grade
+            subject.house, houses[row], about[row], size_step=size_step, roads=roads, subject_grade=subject.grade
         )  # fmt: skip
         address, number = addresses.get(key[0], (str(key[0]), ""))
         comp = Comp(

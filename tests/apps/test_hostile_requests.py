@@ -39,7 +39,7 @@ NAMES = (
 ).split()
 ACTS = (
     "add answer as-shipped back:1-2026-01-01 columns copy counties delete discard down draw drop-stale exclude:in-area:x "
-    "give-up grade-subject grade:1-2026-01-01 in:1-2026-01-01 include:beds:3 include:in-area:x instead:0 join keep keep-stale "
+    "give-up grade-subject grade:1-2026-01-01 include:beds:3 include:in-area:x instead:0 join keep keep-stale "
     "list merge move:0:end out:1-2026-01-01 part:0 put-in refuse:0 remove:0 rename restore save show:beds split stage strike:0 "
     "tag take take-out take:3 take:beds text turn:0 undo unknowns:0 unlist untag up"
 ).split()

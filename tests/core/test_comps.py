@@ -76,6 +76,12 @@ class Lines(unittest.TestCase):
         self.assertEqual(parse_line("built: 20"), parse_line("Built:20 years"))
         self.assertEqual([line.kind for line in parse_lines("likest: 5; within: 1 mi\narea: 10 %")][-1], LineKind.LIKEST)
 
+    @given(st.text(st.characters(blacklist_categories=("Cs", "Cc", "Zl", "Zp", "Zs")), min_size=1, max_size=40))
+    def test_any_name_of_an_area(self, name: str) -> None:
+        lines = (PoolLine(LineKind.OUTSIDE, name=name), PoolLine(LineKind.INSIDE, name=f'x; "{name}"'), PoolLine(LineKind.LIKEST, 3))
+        for text in ("; ".join(map(str, lines)), "\n".join(map(str, lines))):
+            self.assertEqual(parse_lines(text), lines)
+
     def test_what_is_wrong_is_said(self) -> None:
         for text, said in (
             ("radius: 1 mi", "is no line of a pool"), ("within", "wants a value"), ("class: other", "only be “same”"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -66,14 +66,14 @@ class Graded:
     """Conditions as a person graded them, and by how much they change a price (in logs); a grade that is not set changes nothing."""
 
     subject: str = ""
-    comps: Mapping[int, str] = ()  # type: ignore[assignment]
+    comps: Mapping[int, str] = field(default_factory=dict)
     """By the comp's row."""
-    amounts: Mapping[str, float] = ()  # type: ignore[assignment]
+    amounts: Mapping[str, float] = field(default_factory=dict)
 
     def difference(self, row: int) -> float:
         """Return the change of the log price from the comp's grade to the subject's; 0 where one of the two is not graded."""
-        amounts, comp = dict(self.amounts), dict(self.comps).get(row, "")
-        return amounts.get(self.subject, 0.0) - amounts.get(comp, 0.0) if comp and self.subject else 0.0
+        comp = self.comps.get(row, "")
+        return self.amounts.get(self.subject, 0.0) - self.amounts.get(comp, 0.0) if comp and self.subject else 0.0
 
 
 NOT_GRADED = Graded()

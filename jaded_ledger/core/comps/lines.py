@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
@@ -65,6 +66,7 @@ RULES = {
     LineKind.OUTSIDE: Rule("not inside"),
     LineKind.LIKEST: Rule("the likest", usual=12, most=40),
 }
+_ONE_LINE = re.compile(r'(?:"(?:[^"\n]|"")*"|[^;\n])+')
 WINDOW = 730
 """Days of sales that a pool is narrowed from."""
 
@@ -84,8 +86,13 @@ class PoolLine:
     def __str__(self) -> str:
         rule = RULES[self.kind]
         if self.kind in (LineKind.INSIDE, LineKind.OUTSIDE):
-            return f"{self.kind}: {self.name}"
+            return f"{self.kind}: {_quoted(self.name)}"
         return f"{self.kind}: " + ("same" if rule.is_same else " ".join(filter(None, (f"{self.amount:g}", rule.unit))))
+
+
+def _quoted(name: str) -> str:
+    """Return a name as it stands in a line: in quotes where it could be taken for more than one."""
+    return '"{}"'.format(name.replace('"', '""')) if '"' in name or ";" in name else name
 
 
 def parse_line(text: str) -> PoolLine:
@@ -103,7 +110,8 @@ def parse_line(text: str) -> PoolLine:
     if not colon or not value:
         raise PoolError(f"“{kind}” wants a value, as in “{PoolLine(kind, rule.usual, 'Harbor blocks')}”")
     if kind in (LineKind.INSIDE, LineKind.OUTSIDE):
-        return PoolLine(kind, name=value[:80])
+        name = value[1:-1].replace('""', '"') if len(value) > 1 and value[0] == value[-1] == '"' else value
+        return PoolLine(kind, name=name[:80])
     if rule.is_same:
         if value.casefold() != "same":
             raise PoolError(f"“{kind}” can only be “same”: as the subject’s")
@@ -121,7 +129,7 @@ def parse_line(text: str) -> PoolLine:
 
 def parse_lines(text: str) -> tuple[PoolLine, ...]:
     """Read lines, one a line or parted by semicolons; a kind that stands twice but of drawn areas is an error. Raises PoolError."""
-    lines = [parse_line(one) for one in text.replace(";", "\n").splitlines() if one.strip()]
+    lines = [parse_line(one) for one in _ONE_LINE.findall(text) if one.strip()]
     kinds = [line.kind for line in lines if line.kind not in (LineKind.INSIDE, LineKind.OUTSIDE)]
     twice = next((kind for kind in kinds if kinds.count(kind) > 1), None)
     if twice:
