@@ -1,7 +1,7 @@
 """The application's settings, for tests: quick passwords, plain static files, a pinned day."""
 
 from jaded_ledger.settings import *  # noqa: F403
-from jaded_ledger.settings import DATABASES, LOGGING, MIDDLEWARE, PROCRASTINATE_WORKER_DEFAULTS, ROOT, TEMPLATES
+from jaded_ledger.settings import CACHES, DATABASES, LOGGING, MIDDLEWARE, PROCRASTINATE_WORKER_DEFAULTS, ROOT, TEMPLATES
 
 TEST_RUNNER = "tests.runner.Runner"
 PINNED_TODAY = None
@@ -11,6 +11,8 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
+# Copies of a database have the same version of the facts, and not the same sales.
+CACHES["sales"] = {"BACKEND": "django.core.cache.backends.dummy.DummyCache"}
 # What a test refuses or forbids on purpose is no news.
 LOGGING["loggers"]["django.request"] = {"level": "CRITICAL"}
 # A face of Find's results that only the tests have.

@@ -8,7 +8,9 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
-from django.db.models import Sum
+from django.core.cache import caches
+from django.db import connection
+from django.db.models import Count, Max, Sum
 
 from jaded_ledger.core.comps.sales import TRAITS, House, Row, Rows, Sales, sales_of
 from jaded_ledger.core.market.listings import LEASES, StandardStatus
@@ -19,6 +21,7 @@ from jaded_ledger.records.versions import facts_version
 KEPT_DAYS = 1826
 """How far back sales are read: past sales are told from two years before each."""
 _COUNTIES_HELD = 4
+_AT_ONCE = 5_000
 _RECORDED_WITHIN = timedelta(60)
 """A deed this close to a closed listing is of the same sale; common practice."""
 COLUMNS = {
@@ -37,10 +40,16 @@ def _basements(ids: Iterable[int]) -> dict[int, int]:
 
 
 def houses_of(ids: Iterable[int]) -> dict[int, tuple[float | None, float | None, dict[str, float | None]]]:
-    """Return the place and the traits of parcels."""
-    wanted = list(set(ids))
-    basements = _basements(wanted)
-    found = {}
+    """Return the place and the traits of parcels. They are read in parts: a page's statement may take five seconds."""
+    found: dict[int, tuple[float | None, float | None, dict[str, float | None]]] = {}
+    wanted = sorted(set(ids))
+    for first in range(0, len(wanted), _AT_ONCE):
+        found |= _houses(wanted[first : first + _AT_ONCE])
+    return found
+
+
+def _houses(wanted: list[int]) -> dict[int, tuple[float | None, float | None, dict[str, float | None]]]:
+    basements, found = _basements(wanted), {}
     for pk, longitude, latitude, *values in ParcelFacts.objects.filter(parcel_id__in=among_ids(wanted)).order_by().values_list(*_READ):
         traits: dict[str, float | None] = {
             trait: None if value is None else float(value) for trait, value in zip(COLUMNS, values, strict=True)
@@ -81,7 +90,14 @@ def _read(county: County, today: date) -> Sales:
 
 @lru_cache(_COUNTIES_HELD)
 def _held(county_id: int, version: int, today: date) -> Sales:
-    return _read(County.objects.get(pk=county_id), today)
+    """Return a county's sales from the machine's cache, or read them for it.
+
+    A backup that is brought back may have a version that another state had before: so the rows' own numbers tell it, too.
+    """
+    state = ParcelSale.objects.filter(county_id=county_id).aggregate(count=Count("pk"), newest=Max("pk"))
+    database = connection.settings_dict["NAME"]
+    key = f"{database}-{county_id}-{version}-{today:%Y%m%d}-{state['count']}-{state['newest']}"
+    return caches["sales"].get_or_set(key, lambda: _read(County.objects.get(pk=county_id), today))
 
 
 def forget_sales() -> None:

@@ -5,7 +5,10 @@ from __future__ import annotations
 from procrastinate.contrib.django import app
 
 from jaded_ledger.deals.list_ranges import COMPUTE, ask_for_nightly
+from jaded_ledger.deals.sales_on_record import county_sales
 from jaded_ledger.records import jobs
+from jaded_ledger.records.clock import today
+from jaded_ledger.records.models import County
 
 
 @jobs.task(COMPUTE, lock="deals.compute_ranges")
@@ -23,3 +26,12 @@ def compute_ranges(list_id: int) -> None:
 def ask_by_night(timestamp: int) -> None:
     """Have the ranges of lists that are marked so be computed anew when a day has passed."""
     ask_for_nightly()
+
+
+# A large county's take some ten seconds, which nobody who opens comps should wait for; as long as nothing was derived since, none.
+@app.periodic(cron="*/2 * * * *")
+@jobs.task("deals.read_sales", queueing_lock="deals.read_sales")
+def read_sales(timestamp: int) -> None:
+    """Read each county's sales, if facts have changed since they were read."""
+    for county in County.objects.order_by("pk"):
+        county_sales(county, today())

@@ -8,7 +8,7 @@ from datetime import date
 from functools import partial
 from hashlib import sha256
 
-from django.core.cache import cache
+from django.core.cache import caches
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.comps.constants import Constants
@@ -57,8 +57,8 @@ def trust_here(subject: Subject, scope: Scope, lines: Sequence[PoolLine]) -> Tru
         [str(line) for line in lines], settings and (settings.pk, settings.changed_at),
     )  # fmt: skip
     key = f"comps-trust-{sha256(repr(asked).encode()).hexdigest()}"
-    found: TrustHere | None = cache.get(key)
+    found: TrustHere | None = caches["tallies"].get(key)
     if found is None:
         found = _told(subject, scope, lines, settings)
-        cache.set(key, found, _KEPT_SECONDS)
+        caches["tallies"].set(key, found, _KEPT_SECONDS)
     return found

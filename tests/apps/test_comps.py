@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 from django.contrib.gis.geos import LineString
-from django.core.cache import cache
+from django.core.cache import caches
 from django.core.exceptions import PermissionDenied
 from django.core.management import CommandError, call_command
 from django.test import Client
@@ -31,6 +31,7 @@ from jaded_ledger.deals.plugin import parcel_joined
 from jaded_ledger.deals.sales_on_record import county_sales, forget_sales, house_of
 from jaded_ledger.deals.screening import screen
 from jaded_ledger.deals.settings_by_hand import SettingsError, read_constants, set_settings
+from jaded_ledger.deals.tasks import read_sales
 from jaded_ledger.deals.valuation import value
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.search_page import SearchPage
@@ -169,7 +170,7 @@ class Pages(CompsCase):
         ParcelSale.objects.all().delete()
         Listing.objects.all().update(parcel=None)
         forget_sales()
-        cache.clear()
+        caches["tallies"].clear()
         page = page_text(self.page().content)
         self.assertIn("No sale is left in the pool", page)
         self.assertIn("no active competition", page)
@@ -524,3 +525,12 @@ class Ranges(CompsCase):
         User.objects.filter(pk=self.user.pk).update(role="reader")
         with self.assertRaises(PermissionDenied):
             ask_for(Scope(self.scope.team, User.objects.get(pk=self.user.pk), self.scope.today), self.list)
+
+
+class Read(CompsCase):
+    def test_the_worker_reads_each_county_s_sales_ahead(self) -> None:
+        forget_sales()
+        read_sales(0)
+        with self.assertNumQueries(1):
+            # Which version of the facts stands; the sales are there.
+            self.assertGreater(len(county_sales(self.parcel.county, self.scope.today)), 0)
