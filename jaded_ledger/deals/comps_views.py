@@ -69,7 +69,8 @@ def page_context(parcel: Parcel, asked: Asked, scope: Scope, error: str = "") ->
         "proposed": _proposed_lines(found.lines, scope), "kept_count": kept_of(scope).filter(parcel=parcel).count(),
         "lines_now": about["lines_text"], "reasons": REASONS, "grades": GRADES.items(),
         "drawing": map_of(about, scope, found.lines), "county_id": parcel.county_id,
-        "query": urlencode({"lines": about["lines_text"], "set": asked.of_set}) + "&",
+        "query": urlencode([(name, text) for name, text in asked.fields() if name in ("lines", "set")]) + "&",
+        "query_of_lines": urlencode([(name, text) for name, text in asked.fields() if name == "lines"]) + "&",
     }  # fmt: skip
 
 

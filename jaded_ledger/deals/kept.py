@@ -23,7 +23,7 @@ def kept_of(scope: Scope) -> QuerySet[KeptComps]:
 def keep(scope: Scope, found: Valuation) -> KeptComps:
     """Keep a valuation as it is shown. Raises PermissionDenied."""
     require_changer(scope, READER)
-    content = shown(found) | {"trust": panel_of(trust_here(found.subject, scope, found.lines))}
+    content = shown(found) | {"trust": panel_of(trust_here(found.subject, scope, found.asked))}
     return KeptComps.objects.create(
         team=scope.team, parcel=found.subject.parcel, kept_by=scope.user, kept_at=now(), lines=content["lines_text"], of_set=found.of_set,
         value=round(found.range.value) if found.range else None, content=content,

@@ -101,7 +101,7 @@ def report(request: HttpRequest, pk: int) -> HttpResponse:
         found = value(parcel, scope, asked.lines, asked.of_set)
     except PoolError:
         return redirect("deals:comps", pk)
-    about = shown(found) | {"trust": panel_of(trust_here(found.subject, scope, found.lines))}
+    about = shown(found) | {"trust": panel_of(trust_here(found.subject, scope, found.asked))}
     return _pdf(report_of(about, map_of(about, scope, found.lines, size=(640, 380)), scope), found.subject.address)
 
 

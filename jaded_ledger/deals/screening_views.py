@@ -52,7 +52,7 @@ def screening(request: HttpRequest, key: str) -> HttpResponse:
         "place": "deals", "rows": [_shown(one, addresses) for one in found], "count": count, "most": MOST, "sort": sort, "error": error,
         "without": sum(one.range is None for one in found),
         "headings": (
-            ("", "Property", False), ("price", "Price", True), ("", "", False), ("", "Comps", True), ("", "Low", True),
+            ("", "Property", False), ("price", "Price", True), ("", "Told by", False), ("", "Comps", True), ("", "Low", True),
             ("value", "Value", True),
             ("", "High", True), ("spread", "Spread", True), ("difference", "Price against value", True),
         ),

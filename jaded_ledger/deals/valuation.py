@@ -81,11 +81,15 @@ class Subject:
 
 @dataclass(frozen=True)
 class Valuation:
-    """All that a page of comps says. ``range`` is None where no comp is in the set that is asked."""
+    """All that a page of comps says. ``range`` is None where no comp is in the set that is asked.
+
+    ``asked`` are the lines before they were widened: by them it is told how far the range can be trusted.
+    """
 
     subject: Subject
     of_set: OfSet
     lines: tuple[PoolLine, ...]
+    asked: tuple[PoolLine, ...]
     pool: Pool
     widened: tuple[Widening, ...]
     comps: Sequence[Comp]
@@ -180,7 +184,7 @@ def value(
     offers = on_offer(parcel, subject.house, asked, lambda table: inside_of(table, asked, scope))
     ids = [offer.parcel_id for kind in offers.values() for offer in kind.offers]
     return Valuation(
-        subject, of_set, asked, pool, widened, comps, found, method.constants, step, step_from if step else "", offers,
+        subject, of_set, asked, method.lines, pool, widened, comps, found, method.constants, step, step_from if step else "", offers,
         addresses_of(ids), earliest_days().get(parcel.county_id),
     )  # fmt: skip
 

@@ -160,9 +160,9 @@ class Pools(unittest.TestCase):
         self.assertEqual(steps[-1].after, None)
         _, steps = widen(sales_of([*near, sale(beds=4, parcel=3)]), SUBJECT, lines)
         self.assertEqual(str(steps[-1].after), "beds: 1")
-        # Nothing is left to widen: what there is stands.
+        # Nothing is left to widen but the class, which stays: a shop is not told by houses.
         final, _ = widen(sales_of([]), SUBJECT, lines)
-        self.assertEqual(final, ())
+        self.assertEqual(final, (PoolLine(LineKind.CLASS),))
 
     def test_drawn_areas_are_never_widened(self) -> None:
         table = sales_of([sale(parcel=1), sale(parcel=2)])

@@ -14,7 +14,7 @@ from datetime import date
 
 import numpy as np
 
-from jaded_ledger.core.comps.likeness import SHIPPED_LIKENESS, Likeness, Origin, measure_likeness
+from jaded_ledger.core.comps.likeness import SHIPPED_FOR_FEW, SHIPPED_FOR_LAND, SHIPPED_LIKENESS, Likeness, Origin, measure_likeness
 from jaded_ledger.core.comps.sales import Mask, Numbers, Sales
 from jaded_ledger.core.comps.terms import KINDS, LIVING, OF_HOUSES, OF_LAND, Shape, Term, kind_term
 
@@ -71,11 +71,9 @@ def shipped(through: date, yearly_growth: float | None = None, *, is_land: bool 
 
     ``yearly_growth`` is the area's index, in percent a year; unknown, prices are taken to stand still.
     """
-    size = OF_LAND[0] if is_land else LIVING
+    size, likeness = (OF_LAND[0], SHIPPED_FOR_LAND) if is_land else (LIVING, SHIPPED_FOR_FEW)
     monthly = math.log1p(yearly_growth / 100) / 12 if yearly_growth is not None else 0.0
-    return Constants(
-        through, (Coefficient(size, SHIPPED_SHARE, Origin.SHIPPED, 0.35),), monthly, Origin.SHIPPED, SHIPPED_LIKENESS, 0.15, sales
-    )
+    return Constants(through, (Coefficient(size, SHIPPED_SHARE, Origin.SHIPPED, 0.35),), monthly, Origin.SHIPPED, likeness, 0.15, sales)
 
 
 def even_sample(sales: Sales, most: int) -> Sales:

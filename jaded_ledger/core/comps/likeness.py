@@ -54,6 +54,9 @@ class Likeness:
 
 
 SHIPPED_LIKENESS = Likeness(0.25, 0.1)
+SHIPPED_FOR_FEW = Likeness(1.0, 0.2)
+"""Where a county has too few sales to measure it, they lie far apart, too."""
+SHIPPED_FOR_LAND = Likeness(3.0, 0.3)
 
 
 def measure_likeness(sales: Sales, left: Numbers, parts: Numbers) -> Likeness:

@@ -125,9 +125,8 @@ _STEPS: tuple[_Step, ...] = (
     (LineKind.AREA, lambda line: None),
     (LineKind.LOT, lambda line: None),
     (LineKind.WITHIN, lambda line: None),
-    (LineKind.CLASS, lambda line: None),
 )
-"""The order in which a pool that is too small is widened; drawn areas never are."""
+"""The order in which a pool that is too small is widened. Drawn areas never are, nor is the class: a shop is not told by houses."""
 
 
 def widen(

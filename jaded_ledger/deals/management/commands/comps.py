@@ -48,7 +48,7 @@ class Command(BaseCommand):
                 self._tell_trust(_backtest(backtest, lines, scope), options["format"])
             elif parcel:
                 found = value(parcel_named(parcel), scope, lines, options["of_set"])
-                about = shown(found) | {"trust": panel_of(trust_here(found.subject, scope, found.lines))}
+                about = shown(found) | {"trust": panel_of(trust_here(found.subject, scope, found.asked))}
                 self._tell(about, options["format"])
             else:
                 raise CommandError("name a parcel, or a county with --backtest", returncode=2)
