@@ -11,6 +11,7 @@ from jaded_ledger.deals.models import CompDecision, CompedList, CompRange, Condi
 from jaded_ledger.deals.section import section_context
 from jaded_ledger.deals.traits import TEAM_TRAITS
 from jaded_ledger.find.team_traits import TeamTrait
+from jaded_ledger.lists.cached_counts import cached_count
 from jaded_ledger.lists.counts import current
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.plugins import hookimpl
@@ -41,10 +42,13 @@ def team_traits() -> Sequence[TeamTrait]:
 
 @hookimpl
 def about_list(which: ParcelList, scope: Scope) -> Iterator[PagePart]:
-    rows = current([which])
-    computed = CompRange.objects.filter(team=scope.team, parcel__in=rows.values("parcel")).count()
+    def counts() -> tuple[int, int]:
+        rows = current([which])
+        return CompRange.objects.filter(team=scope.team, parcel__in=rows.values("parcel")).count(), rows.count()
+
+    computed, count = cached_count(scope.team.pk, f"comps:{which.pk}", counts)
     comped = CompedList.objects.filter(list=which).first()
-    yield PagePart("deals/_list.html", {"comped": comped, "list": which, "computed": computed, "count": rows.count()}, 20)
+    yield PagePart("deals/_list.html", {"comped": comped, "list": which, "computed": computed, "count": count}, 20)
 
 
 @hookimpl

@@ -38,6 +38,8 @@ from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.mail.pieces import Addressing
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.core.words import words_of
+from jaded_ledger.deals.list_ranges import ask_for
+from jaded_ledger.deals.list_ranges import compute as compute_ranges
 from jaded_ledger.demo.files import write_county
 from jaded_ledger.demo.world import counties
 from jaded_ledger.find.balance import balance, count_owners
@@ -45,6 +47,7 @@ from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.rows_by_hand import line_keeping, line_without
 from jaded_ledger.find.sorting import in_order
+from jaded_ledger.lists import services as lists
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.outreach.labels import plan
@@ -63,6 +66,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
     def setUpTestData(cls) -> None:
         super().setUpTestData()
         cls.take_some_out()
+        cls.value_some()
         cls.traits = traits_of(County.objects.all())
         cls.all = brute.parcels(cls.traits, cls.scope)
         cls.by_number = {(parcel["county"], parcel["parcel-number"]): parcel for parcel in cls.all}
@@ -78,6 +82,14 @@ class BruteForce(HypothesisCase, DemoTestCase):
         one = line_without(cls.scope, None, parcel_ids[:1])
         line_without(cls.scope, one, parcel_ids)
         line_keeping(cls.scope, parse_line("beds: 3.."), {parcel_ids[0]: "", parcel_ids[9]: "the roof is new"})
+
+    @classmethod
+    def value_some(cls) -> None:
+        """Have the ranges of a list computed, so that its traits have values."""
+        which = lists.make_list(cls.scope, "Valued by comps")
+        lists.add(cls.scope, which, Parcel.objects.filter(facts__living_area__gt=0).order_by("pk").values_list("pk", flat=True)[::150])
+        ask_for(cls.scope, which)
+        compute_ranges(which.pk)
 
     def value(self, draw: st.DrawFn, trait: Trait):
         """Draw something to ask for that some parcel has, or nearly."""

@@ -10,8 +10,8 @@ class Migration(migrations.Migration):
     initial = True
 
     dependencies = [
-        ('accounts', '0002_area_grades'),
-        ('lists', '0002_new_lists_are_working_sets'),
+        ('accounts', '0001_tables'),
+        ('lists', '0001_tables'),
         ('records', '0007_map_files'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
