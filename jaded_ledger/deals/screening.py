@@ -24,7 +24,8 @@ from jaded_ledger.deals.valuation import set_of
 from jaded_ledger.records.bulk import among_ids
 from jaded_ledger.records.models import County, ParcelFacts
 
-_ON_MARKET = {choice.code for choice in STATUSES if choice.key in ("active", "active-under-contract", "pending", "coming-soon")}
+ON_MARKET = {choice.code for choice in STATUSES if choice.key in ("active", "active-under-contract", "pending", "coming-soon")}
+"""The codes of the statuses at which a price is asked."""
 Grades = Mapping[Key | tuple[int, None], str]
 
 
@@ -104,6 +105,6 @@ def screen(rows: Sequence[ParcelFacts], scope: Scope) -> Iterator[Screened]:
         longitude, latitude, traits = houses[row.parcel_id]
         house = House(scope.today, longitude, latitude, {trait: value for trait, value in traits.items() if value is not None})
         found = screens[row.county_id].range(row.parcel_id, house, decisions.get(row.parcel_id, {}))
-        is_asked = row.status in _ON_MARKET and bool(row.list_price)
+        is_asked = row.status in ON_MARKET and bool(row.list_price)
         price = row.list_price if is_asked else row.estimated_value
         yield Screened(row.parcel_id, found, float(price) if price else None, is_asked)

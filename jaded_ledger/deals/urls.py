@@ -1,6 +1,7 @@
 from django.urls import path
 
 from jaded_ledger.deals import comps_views, kept_views, list_views, screening_views, settings_views
+from jaded_ledger.deals.worksheets import views as worksheet_views
 
 app_name = "deals"
 urlpatterns = [
@@ -17,6 +18,12 @@ urlpatterns = [
     path("kept/<int:pk>/remove", kept_views.remove, name="remove-kept"),
     path("kept/<int:pk>/put-back", kept_views.restore, name="restore-kept"),
     path("chosen/<str:key>", screening_views.screening, name="screening"),
+    path("worksheets/of/<int:pk>", worksheet_views.begin_worksheet, name="begin-worksheet"),
+    path("worksheets/<int:pk>/", worksheet_views.worksheet, name="worksheet"),
+    path("worksheets/<int:pk>/change", worksheet_views.change_worksheet, name="change-worksheet"),
+    path("worksheets/<int:pk>/act", worksheet_views.act_on_worksheet, name="act-on-worksheet"),
+    path("worksheets/<int:pk>/put-back", worksheet_views.restore_worksheet, name="restore-worksheet"),
+    path("worksheets/<int:pk>/figures/<str:key>", worksheet_views.figure, name="figure"),
     path("lists/<int:pk>/ranges", list_views.list_ranges, name="list-ranges"),
     path("settings/<int:pk>", settings_views.settings, name="settings"),
 ]

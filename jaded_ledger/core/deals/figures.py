@@ -114,7 +114,7 @@ def compute(
         if given[key].origin is not Origin.YOURS:
             given[key] = better
     if given["titles.value-each"].origin is not Origin.YOURS and building.units:
-        value = given["arv"].value / len(building.units)
+        value = np.round(given["arv"].value / len(building.units))
         given["titles.value-each"] = Given(value, Origin.ESTIMATED, "the value after repair, shared among the units")
     inputs: dict[str, Numbers] = {**{key: one.value for key, one in given.items()}, **row_inputs(building)}
     sheet = Sheet(building, worksheet.rents, worksheet.repairs_by)

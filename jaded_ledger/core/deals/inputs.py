@@ -183,6 +183,10 @@ INPUTS: Mapping[str, Input] = {
 }  # fmt: skip
 
 
+PAYOFF = Input("payoff", "what is paid off", Unit.MONEY)
+"""What the amount of a payoff can be."""
+
+
 def read_number(text: str, label: str) -> float:
     """Return a number as people type it: "$184,500", "184.5k", "1.2m", "7 %", "−2". Raises InputError."""
     said = text.strip().lower().replace("$", "").replace(",", "").replace("%", "").replace("−", "-").replace(" ", "")

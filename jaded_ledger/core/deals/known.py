@@ -38,7 +38,7 @@ class Given:
 class Recorded:
     """What is on record of a property, or of many in arrays; not a number where it is not known. Money is in dollars, rents are of a month.
 
-    ``rent_area`` is the area's median rent of one dwelling like these, ``growth`` how the area's prices grew within a year, in percent.
+    ``rent_area`` is the area's median rent of one dwelling like these.
     """
 
     list_price: Numbers = np.nan
@@ -54,7 +54,6 @@ class Recorded:
     frontage: Numbers = np.nan
     depth: Numbers = np.nan
     lot_sqft: Numbers = np.nan
-    growth: Numbers = np.nan
 
 
 def first_known(*values: Numbers) -> Numbers:
@@ -99,9 +98,9 @@ def rent_at_market(record: Recorded) -> Given:
 
 def given_by_record(record: Recorded) -> dict[str, Given]:
     """Return the inputs that the record tells, by key; what it does not tell is not a number."""
-    on_record, estimated = Origin.RECORDED, Origin.ESTIMATED
+    on_record = Origin.RECORDED
     fee = record.association_fee
-    value = (record.estimated_value, estimated, "its estimated value")
+    value = (record.estimated_value, Origin.ESTIMATED, "its estimated value")
     return {
         "price": _told(record, ((record.list_price, on_record, "what is asked"), value)),
         "list-price": Given(record.list_price, on_record, "what is asked"),
@@ -113,7 +112,6 @@ def given_by_record(record: Recorded) -> dict[str, Given]:
         )),
         "split.frontage": Given(record.frontage, on_record), "split.depth": Given(record.depth, on_record),
         "split.area": Given(record.lot_sqft, on_record),
-        "hold.value-growth": Given(record.growth, estimated, "how the area's prices grew within a year"),
     }  # fmt: skip
 
 
@@ -142,7 +140,7 @@ class Defaults:
 def fill(record: Recorded, defaults: Defaults, own: Mapping[str, float]) -> dict[str, Given]:
     """Return every input with its value: the user's own, else the record's, else what is assumed.
 
-    Insurance is told from its rate on the estimated value, and lots and units by a share of the value, until somebody knows better.
+    Insurance is told from its rate on the estimated value until somebody knows better.
     """
     found: dict[str, Given] = {}
     recorded = given_by_record(record)
@@ -158,5 +156,5 @@ def fill(record: Recorded, defaults: Defaults, own: Mapping[str, float]) -> dict
             found[key] = on_record or assumed or Given(np.nan, Origin.ASSUMED)
     if "insurance" not in own and defaults.of("insurance") is None:
         rate, value = found["insurance-rate"].value, first_known(record.estimated_value, found["price"].value)
-        found["insurance"] = Given(rate / 100 * value, Origin.ESTIMATED, "its rate on the value")
+        found["insurance"] = Given(np.round(rate / 100 * value), Origin.ESTIMATED, "its rate on the value")
     return found

@@ -115,9 +115,9 @@ class Sheet:
 
     def figure(self, key: str, label: str, expression: Expression, unit: Unit = Unit.MONEY) -> Cell:
         """Return a figure, made by its expression if it is not there yet."""
-        if key not in self.cells:
-            self.cells[key] = Cell(key, label, unit, expression)
-        return self.cells[key]
+        cell = self.cells.setdefault(key, Cell(key, label, unit, expression))
+        assert not cell.is_input, f"{key} is an input's key already"
+        return cell
 
     @property
     def buying(self) -> Cell:
@@ -165,7 +165,7 @@ class Sheet:
         amount = self.figure(f"{key}.amount", of, lent)
         # A loan that is interest only to its end falls due in one payment. One over no years can't be paid off at all.
         level_months = where(above(years, 0), most(MONTHS * (years - free), 1), 0)
-        months = self.figure(f"{key}.months", f"level payments of the {of}", level_months, Unit.MONTHS)
+        months = self.figure(f"{key}.level-months", f"level payments of the {of}", level_months, Unit.MONTHS)
         level = where(above(amount, 0), call("payment", amount, rate, months), 0)
         cost = self.figure(f"{key}.points-paid", f"points of the {of}", amount * share(points))
         payment = self.figure(f"{key}.payment", f"level payment a month of the {of}", level)

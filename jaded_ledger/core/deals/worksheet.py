@@ -7,8 +7,8 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
-from jaded_ledger.core.deals.inputs import Exit, InputError, checked, input_named
-from jaded_ledger.core.deals.roll import Building, BuildingSystem, RentedUnit, Repair, read_rows
+from jaded_ledger.core.deals.inputs import PAYOFF, Exit, InputError, checked, input_named
+from jaded_ledger.core.deals.roll import MOST_ROWS, Building, BuildingSystem, RentedUnit, Repair, read_rows
 
 
 class Rents(StrEnum):
@@ -27,14 +27,14 @@ class RepairsBy(StrEnum):
 
 
 USUAL_EXITS = (Exit.RESALE, Exit.RENTAL)
-_PARTS = ("exits", "inputs", "units", "repairs", "systems", "rents", "repairs-by")
+_PARTS = ("exits", "inputs", "units", "repairs", "systems", "rents", "repairs-by", "payoffs")
 
 
 @dataclass(frozen=True)
 class Worksheet:
     """A worksheet as it is kept. ``own`` are the inputs that the user set, by key; all else comes from the record and the defaults.
 
-    ``building`` has None in the place of rows that the user has not touched.
+    ``units`` and ``systems`` are None as long as the user has not touched them. ``payoffs`` are amounts by the keys of what is paid off.
     """
 
     exits: tuple[Exit, ...] = USUAL_EXITS
@@ -44,6 +44,7 @@ class Worksheet:
     systems: tuple[BuildingSystem, ...] | None = None
     rents: Rents = Rents.TODAY
     repairs_by: RepairsBy = RepairsBy.RATE
+    payoffs: Mapping[str, float] = field(default_factory=dict)
 
     def building(self, recorded: Building) -> Building:
         """Return the building: what is on record of it, and in its place what the user changed."""
@@ -59,6 +60,8 @@ class Worksheet:
         }  # fmt: skip
         if self.units is not None:
             found["units"] = [one.to_json() for one in self.units]
+        if self.payoffs:
+            found["payoffs"] = dict(self.payoffs)
         if self.systems is not None:
             found["systems"] = [one.to_json() for one in self.systems]
         return found
@@ -74,6 +77,9 @@ def worksheet_from_json(said: object) -> Worksheet:
     inputs = said.get("inputs", {})
     if not isinstance(inputs, Mapping):
         raise InputError("inputs are an object: each input's key with its value")
+    payoffs = said.get("payoffs", {})
+    if not isinstance(payoffs, Mapping) or len(payoffs) > MOST_ROWS:
+        raise InputError(f"payoffs are an object: what is paid off with its amount, {MOST_ROWS} at most")
     return Worksheet(
         exits=_exits(said.get("exits", [str(one) for one in USUAL_EXITS])),
         own={str(key): checked(input_named(key), value) for key, value in inputs.items() if value is not None},
@@ -82,6 +88,7 @@ def worksheet_from_json(said: object) -> Worksheet:
         systems=read_rows(BuildingSystem, said["systems"]) if said.get("systems") is not None else None,
         rents=_one_of(Rents, said.get("rents", "today"), "rents"),
         repairs_by=_one_of(RepairsBy, said.get("repairs-by", "rate"), "repairs-by"),
+        payoffs={str(key)[:40]: checked(PAYOFF, value) for key, value in payoffs.items() if value is not None},
     )
 
 

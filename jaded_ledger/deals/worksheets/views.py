@@ -1,0 +1,201 @@
+"""The page of a worksheet: its figures, every edit of them, and a figure opened to its arithmetic."""
+
+from __future__ import annotations
+
+from typing import Any
+from urllib.parse import urlencode
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse, QueryDict
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.deals.expressions import Cell, cells_of
+from jaded_ledger.core.deals.inputs import INPUTS, InputError
+from jaded_ledger.core.deals.reading import exact_text, figure_text, reading_of, why_none
+from jaded_ledger.core.deals.roll import Legality, Making
+from jaded_ledger.core.deals.worksheet import Rents, worksheet_from_json
+from jaded_ledger.deals.models import Worksheet
+from jaded_ledger.deals.models.worksheets import Stage
+from jaded_ledger.deals.valuation import addresses_of
+from jaded_ledger.deals.worksheets.computed import Computed, computed
+from jaded_ledger.deals.worksheets.edits import acted, edited
+from jaded_ledger.deals.worksheets.page import Asked, shown
+from jaded_ledger.deals.worksheets.services import (
+    begin,
+    change,
+    go_back_to,
+    keep_version,
+    put_away,
+    put_back,
+    rename,
+    set_stage,
+    undo,
+    worksheets_of,
+)
+from jaded_ledger.deals.worksheets.signatures import signatures_of
+from jaded_ledger.deals.worksheets.snapshot import changed_inputs, changed_results
+from jaded_ledger.maps.messages import sentence_of
+from jaded_ledger.records.models import Parcel
+
+_RENT_WORDS = {Rents.TODAY: "today’s rents", Rents.MARKET: "market rents", Rents.SUBSIDY: "the subsidy’s schedule"}
+
+
+def found_worksheet(scope: Scope, pk: int) -> tuple[Worksheet, Computed]:
+    """Return a worksheet of the team's with its figures."""
+    row = get_object_or_404(worksheets_of(scope), pk=pk)
+    return row, computed(worksheet_from_json(row.content), row.parcel, scope)
+
+
+def title_of(row: Worksheet) -> str:
+    """Return what a worksheet is called: its name, or the property's address."""
+    return row.name or addresses_of([row.parcel_id]).get(row.parcel_id, (row.parcel.number, ""))[0]
+
+
+def asked_of(query: QueryDict) -> Asked:
+    return Asked(*(query.get(name, "")[:60] for name in ("down", "across", "of")))
+
+
+def _about(found: Computed) -> str:
+    """Return what the property is, in a few words."""
+    count = len(found.figures.building.units)
+    said = ["one unit" if count == 1 else f"{count} units"]
+    asked = found.record.list_price
+    if asked == asked:
+        said.append(f"listed at ${asked:,.0f}")
+        if found.comps and found.comps.subject.days is not None:
+            said.append(f"{found.comps.subject.days} days on market")
+    return " · ".join(said)
+
+
+def context_of(row: Worksheet, found: Computed, scope: Scope, asked: Asked, error: str = "") -> dict[str, Any]:
+    """Return what the page of a worksheet is rendered with."""
+    last = row.versions.first()
+    changes = [*changed_inputs(last.figures, found)] if last else []
+    query = urlencode([(name, value) for name, value in (("down", asked.down), ("across", asked.across), ("of", asked.of)) if value])
+    return {
+        "place": "deals", "worksheet": row, "title": title_of(row), "about": _about(found), "sheet": shown(found, asked), "error": error,
+        "signers": signatures_of(row.parcel, found.findings), "may_change": may_change(scope), "versions": row.versions.all()[:50],
+        "last": last, "changes": changes, "then_and_now": [*changed_results(last.figures, found)] if last and changes else [],
+        "stages": Stage.choices, "grade": found.grade, "legalities": [*map(str, Legality)], "makings": [*map(str, Making)],
+        "rents_ways": [(str(key), words) for key, words in _RENT_WORDS.items()], "query": f"?{query}" if query else "",
+    }  # fmt: skip
+
+
+@require_GET
+def worksheet(request: HttpRequest, pk: int) -> HttpResponse:
+    """A worksheet."""
+    scope = scope_of(request)
+    row, found = found_worksheet(scope, pk)
+    context = context_of(row, found, scope, asked_of(request.GET))
+    return render(request, "deals/_worksheet.html" if request.htmx else "deals/worksheet.html", context)  # type: ignore[attr-defined]
+
+
+@require_POST
+def begin_worksheet(request: HttpRequest, pk: int) -> HttpResponse:
+    """Begin a worksheet for a property."""
+    scope = scope_of(request)
+    parcel = get_object_or_404(Parcel.objects.filter(retired_on=None, facts__isnull=False), pk=pk)
+    return redirect("deals:worksheet", begin(scope, parcel).pk)
+
+
+@require_POST
+def change_worksheet(request: HttpRequest, pk: int) -> HttpResponse:
+    """Set fields of a worksheet, each by its name, or do one of the acts of its buttons. What is wrong is said, and nothing is changed."""
+    scope = scope_of(request)
+    row, before = found_worksheet(scope, pk)
+    act, error = request.POST.get("do", ""), ""
+    fields = [(name, request.POST[name]) for name in request.POST if ":" in name or name in ("rents", "repairs-by")]
+    try:
+        if act == "undo":
+            row = undo(scope, pk)
+        else:
+            recorded = before.recorded
+
+            def changed(content: Any) -> Any:
+                for name, typed in fields:
+                    content = edited(content, recorded, name, typed[:200])
+                return acted(content, recorded, act) if act else content
+
+            row = change(scope, pk, changed)
+    except InputError as wrong:
+        error = sentence_of(wrong)
+    found = computed(worksheet_from_json(row.content), row.parcel, scope)
+    if not request.htmx and not error:  # type: ignore[attr-defined]
+        return redirect(reverse("deals:worksheet", args=[pk]))
+    context = context_of(row, found, scope, asked_of(request.GET), error)
+    page = "deals/_worksheet.html" if request.htmx else "deals/worksheet.html"  # type: ignore[attr-defined]
+    return render(request, page, context, status=200 if request.htmx or not error else 400)  # type: ignore[attr-defined]
+
+
+@require_POST
+def act_on_worksheet(request: HttpRequest, pk: int) -> HttpResponse:
+    """Keep a version, go back to one, name it, put the deal at a stage, or put the worksheet away."""
+    scope = scope_of(request)
+    row, found = found_worksheet(scope, pk)
+    what, _, of = request.POST.get("do", "").partition(":")
+    try:
+        match what:
+            case "keep":
+                version = keep_version(scope, row, found, request.POST.get("note", ""))
+                messages.success(request, f"Kept as version {version.number}.")
+            case "go-back" if of.isdecimal() and row.versions.filter(number=int(of)).exists():
+                go_back_to(scope, pk, int(of))
+                messages.success(request, f"As it was in version {of}.")
+            case "rename":
+                rename(scope, row, request.POST.get("name", ""))
+            case "stage":
+                set_stage(scope, row, request.POST.get("stage", ""))
+            case "put-away":
+                put_away(scope, row)
+                messages.success(request, "Put away.", extra_tags=reverse("deals:restore-worksheet", args=[pk]))
+                return redirect("deals:deals")
+            case _:
+                raise Http404("there is no such thing to do")
+    except InputError as wrong:
+        return render(request, "deals/worksheet.html", context_of(row, found, scope, asked_of(request.GET), sentence_of(wrong)), status=400)
+    return redirect("deals:worksheet", pk)
+
+
+@require_POST
+def restore_worksheet(request: HttpRequest, pk: int) -> HttpResponse:
+    """Put a worksheet back."""
+    put_back(scope_of(request), pk)
+    return redirect("deals:deals")
+
+
+def _part(found: Computed, cell: Cell, values: Any) -> dict[str, Any]:
+    given = found.figures.given.get(cell.key)
+    said = f"{given.origin}{', ' + given.said if given.said else ''}" if given and cell.is_input else ""
+    return {
+        "key": "" if cell.is_input else cell.key, "label": cell.label, "text": exact_text(values.number(cell), cell.unit), "said": said,
+    }  # fmt: skip
+
+
+def _cell(found: Computed, key: str) -> tuple[Cell, Any]:
+    """Return a figure by its key, with the values it is computed among. Raises Http404."""
+    if cell := found.figures.sheet.cells.get(key):
+        return cell, found.figures.values
+    for line in found.seller.lines:
+        if line.cell.key == key:
+            return line.cell, found.seller.values
+    raise Http404("there is no such figure")
+
+
+@require_GET
+def figure(request: HttpRequest, pk: int, key: str) -> HttpResponse:
+    """How a figure of a worksheet came about: its arithmetic, and the figures in it."""
+    scope = scope_of(request)
+    row, found = found_worksheet(scope, pk)
+    cell, values = _cell(found, key)
+    context = {
+        "place": "deals", "worksheet": row, "title": title_of(row), "label": cell.label,
+        "text": figure_text(values.number(cell), cell.unit),
+        "exact": exact_text(values.number(cell), cell.unit), "reading": reading_of(cell, values), "why": why_none(cell, values),
+        "meaning": INPUTS[key].meaning if key in INPUTS else "",
+        "parts": [_part(found, part, values) for part in (cells_of(cell.expression) if cell.expression else [cell])],
+    }  # fmt: skip
+    return render(request, "deals/_figure.html" if request.htmx else "deals/figure.html", context)  # type: ignore[attr-defined]
