@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from typing import Any
+from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
@@ -13,7 +14,7 @@ from django.utils.http import content_disposition_header
 from django.views.decorators.http import require_GET, require_POST
 
 from jaded_ledger.accounts.roles import may_change
-from jaded_ledger.accounts.scope import scope_of
+from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.comps.lines import PoolError, parse_lines
 from jaded_ledger.deals.asked import Asked, lines_of, view_of
 from jaded_ledger.deals.comps_map import map_of
@@ -24,19 +25,31 @@ from jaded_ledger.deals.report import report_of
 from jaded_ledger.deals.trust_here import trust_here
 from jaded_ledger.deals.trust_panel import panel_of
 from jaded_ledger.deals.valuation import value
+from jaded_ledger.deals.worksheets.portfolio import RESULTS, chosen_results, deals_of
+from jaded_ledger.deals.worksheets.services import worksheets_of
 from jaded_ledger.find.parcel_lookup import NoSuchParcelError, parcel_named
 from jaded_ledger.records.models import Parcel
 
 _SHOWN = 200
 
 
+def _deals_context(request: HttpRequest, scope: Scope) -> dict[str, Any]:
+    """Return what the page of deals is rendered with: worksheets by stage with chosen results, and kept comps."""
+    keys, rows = chosen_results(request.GET.getlist("show")), kept_of(scope)
+    worksheets, sort = worksheets_of(scope), request.GET.get("sort", "")[:40]
+    chosen = [(key, RESULTS[key][0]) for key in keys]
+    return {
+        "place": "deals", "kept": rows[:_SHOWN], "count": rows.count(), "shown": _SHOWN, "may_change": may_change(scope),
+        "stages": deals_of(worksheets[:_SHOWN], keys, sort), "worksheets": worksheets.count(), "columns": chosen, "sort": sort,
+        "choices": [(key, label, key in keys) for key, (label, _) in RESULTS.items()],
+        "query": urlencode([("show", key) for key in keys]),
+    }  # fmt: skip
+
+
 @require_GET
 def deals(request: HttpRequest) -> HttpResponse:
-    """The comps that the team keeps, and a field to begin some."""
-    scope = scope_of(request)
-    rows = kept_of(scope)
-    context = {"place": "deals", "kept": rows[:_SHOWN], "count": rows.count(), "shown": _SHOWN, "may_change": may_change(scope)}
-    return render(request, "deals/deals.html", context)
+    """The worksheets and comps that the team keeps, and a field to begin some."""
+    return render(request, "deals/deals.html", _deals_context(request, scope_of(request)))
 
 
 @require_GET
@@ -48,11 +61,7 @@ def begin(request: HttpRequest) -> HttpResponse:
         return redirect("deals:comps", parcel_named(typed.strip()).pk)
     except NoSuchParcelError as error:
         wrong = f"{str(error)[:1].upper()}{str(error)[1:]}."
-    rows = kept_of(scope)
-    context = {
-        "place": "deals", "kept": rows[:_SHOWN], "count": rows.count(), "shown": _SHOWN, "may_change": may_change(scope),
-        "wrong": wrong, "typed": typed[:200],
-    }  # fmt: skip
+    context = _deals_context(request, scope) | {"wrong": wrong, "typed": typed[:200]}
     return render(request, "deals/deals.html", context, status=400)
 
 

@@ -1,4 +1,4 @@
-"""Having the ranges of a list computed, from the list's own page."""
+"""Having the ranges of a list computed and its properties screened, from the list's own page."""
 
 from __future__ import annotations
 
@@ -9,12 +9,13 @@ from django.views.decorators.http import require_POST
 
 from jaded_ledger.accounts.scope import scope_of
 from jaded_ledger.deals.list_ranges import ask_for, stop_nightly
+from jaded_ledger.deals.worksheets.screened import mark_list
 from jaded_ledger.lists.counts import lists_of
 
 
 @require_POST
 def list_ranges(request: HttpRequest, pk: int) -> HttpResponse:
-    """Have a list's ranges computed now, or each night, or no longer."""
+    """Have a list's ranges computed now, or each night, or no longer; and its properties screened."""
     scope = scope_of(request)
     which = get_object_or_404(lists_of(scope.team), pk=pk)
     match request.POST.get("do"):
@@ -27,6 +28,14 @@ def list_ranges(request: HttpRequest, pk: int) -> HttpResponse:
         case "stop":
             stop_nightly(scope, which)
             messages.success(request, "No longer each night. The ranges stay as they are.")
+        case "screen":
+            mark_list(scope, which, is_marked=True)
+            messages.success(
+                request, "Its properties are screened, now and each night: cap-rate, highest-offer and net-to-seller tell of them."
+            )
+        case "stop-screening":
+            mark_list(scope, which, is_marked=False)
+            messages.success(request, "Only what is on the market is screened now.")
         case _:
             raise Http404("there is no such thing to do")
     return redirect("lists:list", pk)

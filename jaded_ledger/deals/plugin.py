@@ -7,9 +7,21 @@ from collections.abc import Iterator, Sequence
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.deals.kept import kept_of
 from jaded_ledger.deals.list_ranges import COMPUTE, waiting
-from jaded_ledger.deals.models import CompDecision, CompedList, CompRange, ConditionGrade, KeptComps
+from jaded_ledger.deals.models import (
+    CompDecision,
+    CompedList,
+    CompRange,
+    ConditionGrade,
+    KeptComps,
+    ScreenedList,
+    ScreenedParcel,
+    Worksheet,
+)
 from jaded_ledger.deals.section import section_context
 from jaded_ledger.deals.traits import TEAM_TRAITS
+from jaded_ledger.deals.worksheets import screened
+from jaded_ledger.deals.worksheets.services import worksheets_of
+from jaded_ledger.deals.worksheets.traits import TEAM_TRAITS as SCREENING_TRAITS
 from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.lists.cached_counts import cached_count
 from jaded_ledger.lists.counts import current
@@ -37,7 +49,7 @@ def property_sections() -> list[PropertySection]:
 
 @hookimpl
 def team_traits() -> Sequence[TeamTrait]:
-    return TEAM_TRAITS
+    return (*TEAM_TRAITS, *SCREENING_TRAITS)
 
 
 @hookimpl
@@ -48,12 +60,14 @@ def about_list(which: ParcelList, scope: Scope) -> Iterator[PagePart]:
 
     computed, count = cached_count(scope.team.pk, f"comps:{which.pk}", counts)
     comped = CompedList.objects.filter(list=which).first()
-    yield PagePart("deals/_list.html", {"comped": comped, "list": which, "computed": computed, "count": count}, 20)
+    is_screened = ScreenedList.objects.filter(list=which).exists()
+    context = {"comped": comped, "list": which, "computed": computed, "count": count, "is_screened": is_screened}
+    yield PagePart("deals/_list.html", context, 20)
 
 
 @hookimpl
 def waiting_rows() -> list[Waiting]:
-    return [Waiting(COMPUTE, "list_id", waiting)]
+    return [Waiting(COMPUTE, "list_id", waiting), Waiting(screened.SCREEN, "team_id", screened.waiting)]
 
 
 @hookimpl
@@ -62,9 +76,15 @@ def happened(parcel: Parcel, scope: Scope) -> Iterator[Happening]:
         told = "unknown" if kept.value is None else f"${kept.value:,}"
         yield Happening(kept.kept_at, f"comps kept: {told}", kept.kept_by.display_name if kept.kept_by else "")
 
+    for worksheet in worksheets_of(scope).filter(parcel=parcel):
+        by = worksheet.made_by.display_name if worksheet.made_by else ""
+        yield Happening(worksheet.made_at, f"worksheet begun: {worksheet.get_stage_display()}", by)
+
 
 @hookimpl
 def parcel_joined(before: int, after: int) -> None:
+    Worksheet.objects.filter(parcel=before).update(parcel=after)
+    _move(ScreenedParcel, "parcel", ("team",), before, after)
     KeptComps.objects.filter(parcel=before).update(parcel=after)
     _move(CompDecision, "subject", ("team", "comp", "sold_on"), before, after)
     _move(CompDecision, "comp", ("team", "subject", "sold_on"), before, after)
@@ -73,7 +93,11 @@ def parcel_joined(before: int, after: int) -> None:
 
 
 def _move(
-    model: type[CompDecision] | type[CompRange] | type[ConditionGrade], name: str, beside: tuple[str, ...], before: int, after: int
+    model: type[CompDecision] | type[CompRange] | type[ConditionGrade] | type[ScreenedParcel],
+    name: str,
+    beside: tuple[str, ...],
+    before: int,
+    after: int,
 ) -> None:
     """Have rows be of another parcel; where that has such a row already, its own stands."""
     taken = set(model.objects.filter(**{name: after}).values_list(*beside))

@@ -1,4 +1,4 @@
-"""What the worker does for deals: computes the ranges of lists."""
+"""What the worker does for deals: computes the ranges of lists, and screens what is on the market."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from procrastinate.contrib.django import app
 
 from jaded_ledger.deals.list_ranges import COMPUTE, ask_for_nightly
 from jaded_ledger.deals.sales_on_record import county_sales
+from jaded_ledger.deals.worksheets.screened import SCREEN, ask_where_due, screen_team
 from jaded_ledger.records import jobs
 from jaded_ledger.records.clock import today
 from jaded_ledger.records.models import County
@@ -35,3 +36,16 @@ def read_sales(timestamp: int) -> None:
     """Read each county's sales, if facts have changed since they were read."""
     for county in County.objects.order_by("pk"):
         county_sales(county, today())
+
+
+@jobs.task(SCREEN, lock="deals.screen")
+def screen(team_id: int) -> None:
+    """Screen for a team. The lock has workers take teams one after another."""
+    screen_team(team_id)
+
+
+@app.periodic(cron="*/2 * * * *")
+@jobs.task("deals.ask_to_screen", queueing_lock="deals.ask_to_screen")
+def ask_to_screen(timestamp: int) -> None:
+    """Have every team be screened for whose facts or day are newer than its screening."""
+    ask_where_due()

@@ -2,31 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from functools import partial
 
-from django.db.models import Field, FloatField, IntegerField, OuterRef, Q, Subquery
-from django.db.models.expressions import BaseExpression
+from django.db.models import FloatField, IntegerField
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 from jaded_ledger.core.facts.explanations.entries import Entry
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.deals.kept_values import asked_of, not_computed, value_of
 from jaded_ledger.deals.models import CompRange
 from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.records.models import Parcel
-
-
-def _value(column: str, field: type[Field]) -> Callable[[Scope], BaseExpression]:
-    def value(scope: Scope) -> BaseExpression:
-        return Subquery(CompRange.objects.filter(team=scope.team, parcel=OuterRef("pk")).values(column), output_field=field())
-
-    return value
-
-
-def _not_computed(scope: Scope) -> Q:
-    return ~Q(pk__in=CompRange.objects.filter(team=scope.team).values("parcel"))
 
 
 def _explain(parcel: Parcel, found: Findings, scope: Scope) -> Iterator[Entry]:
@@ -52,7 +41,7 @@ TEAM_TRAITS = (
             meaning="what its like sold for, adjusted to it: the median of its comps; computed only for lists",
             rule="each comp's price adjusted to the property, as its page of comps shows; the middle one",
         ),
-        None, _value("median", IntegerField), _explain, not_computed=_not_computed,
+        asked_of(CompRange, "median"), value_of(CompRange, "median", IntegerField), _explain, not_computed=not_computed(CompRange),
     ),
     TeamTrait(
         _of_comps(
@@ -60,7 +49,7 @@ TEAM_TRAITS = (
             meaning="how far the highest of its comps lies over the lowest, in percent of their median; computed only for lists",
             rule="(highest − lowest) ÷ median, of the comps adjusted to the property",
         ),
-        None, _value("spread", FloatField), _explain, not_computed=_not_computed,
+        asked_of(CompRange, "spread"), value_of(CompRange, "spread", FloatField), _explain, not_computed=not_computed(CompRange),
     ),
     TeamTrait(
         _of_comps(
@@ -68,6 +57,6 @@ TEAM_TRAITS = (
             meaning="its price in percent of its value by comps: what is asked, or else its estimated value; computed only for lists",
             rule="price ÷ value by comps, in which the likest count most",
         ),
-        None, _value("price_to", FloatField), _explain, not_computed=_not_computed,
+        asked_of(CompRange, "price_to"), value_of(CompRange, "price_to", FloatField), _explain, not_computed=not_computed(CompRange),
     ),
 )  # fmt: skip

@@ -1,6 +1,7 @@
 from django.urls import path
 
 from jaded_ledger.deals import comps_views, kept_views, list_views, screening_views, settings_views
+from jaded_ledger.deals.worksheets import default_views, files_out, portfolio_views
 from jaded_ledger.deals.worksheets import views as worksheet_views
 
 app_name = "deals"
@@ -24,6 +25,11 @@ urlpatterns = [
     path("worksheets/<int:pk>/act", worksheet_views.act_on_worksheet, name="act-on-worksheet"),
     path("worksheets/<int:pk>/put-back", worksheet_views.restore_worksheet, name="restore-worksheet"),
     path("worksheets/<int:pk>/figures/<str:key>", worksheet_views.figure, name="figure"),
+    path("worksheets/<int:pk>/worksheet.pdf", files_out.printed, name="worksheet-pdf"),
+    path("worksheets/<int:pk>/worksheet.xlsx", files_out.spreadsheet, name="worksheet-xlsx"),
+    path("worksheets/<int:pk>/worksheet.json", files_out.as_json, name="worksheet-json"),
+    path("compare", portfolio_views.compare, name="compare"),
+    path("assumptions", default_views.assumptions, name="assumptions"),
     path("lists/<int:pk>/ranges", list_views.list_ranges, name="list-ranges"),
     path("settings/<int:pk>", settings_views.settings, name="settings"),
 ]

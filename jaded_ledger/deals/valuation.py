@@ -166,9 +166,13 @@ def method_of(subject: Subject, scope: Scope, lines: Sequence[PoolLine] | None =
 
 
 def value(
-    parcel: Parcel, scope: Scope, lines: Sequence[PoolLine] | None = None, of_set: OfSet = "as-is", *, widens: bool | None = None
-) -> Valuation:
-    """Return what a property is worth by its comps. Lines that somebody chose are not widened unless that is asked."""
+    parcel: Parcel, scope: Scope, lines: Sequence[PoolLine] | None = None, of_set: OfSet = "as-is", *, widens: bool | None = None,
+    with_offers: bool = True,
+) -> Valuation:  # fmt: skip
+    """Return what a property is worth by its comps. Lines that somebody chose are not widened unless that is asked.
+
+    Without offers nothing is said of what is on the market, which takes as long again.
+    """
     subject = subject_of(parcel, scope, scope.today)
     method = method_of(subject, scope, lines)
     sales = candidates(county_sales(parcel.county, scope.today), subject.house, parcel.pk)
@@ -181,7 +185,7 @@ def value(
     pool = narrow(sales, subject.house, asked, method.constants, inside)
     step, step_from = step_of(parcel.county, scope.today, subject.house.value("neighborhood"), method.settings)
     comps, found = _comps(subject, sales, pool, method, step, scope, of_set)
-    offers = on_offer(parcel, subject.house, asked, lambda table: inside_of(table, asked, scope))
+    offers = on_offer(parcel, subject.house, asked, lambda table: inside_of(table, asked, scope)) if with_offers else {}
     ids = [offer.parcel_id for kind in offers.values() for offer in kind.offers]
     return Valuation(
         subject, of_set, asked, method.lines, pool, widened, comps, found, method.constants, step, step_from if step else "", offers,
@@ -218,14 +222,26 @@ def _comps(
             decision is not None, row >= len(pool), bought_for=about[row].bought_for,
         )  # fmt: skip
         comps.append(comp)
-    counted = [place for place, comp in enumerate(comps) if comp.is_in and comp.of_set == of_set]
+    return _counted(comps, method.constants, of_set)
+
+
+def _counted(comps: Sequence[Comp], constants: Constants, of_set: OfSet) -> tuple[list[Comp], Range | None]:
+    """Return comps with what each counts for in a set's value, and the range of those that do."""
+    rows = [replace(comp, share=None) if comp.share is not None else comp for comp in comps]
+    counted = [place for place, comp in enumerate(rows) if comp.is_in and comp.of_set == of_set]
     found = range_of(
-        [comps[place].adjusted.value for place in counted], [comps[place].adjusted.closeness for place in counted], method.constants.noise
+        [rows[place].adjusted.value for place in counted], [rows[place].adjusted.closeness for place in counted], constants.noise
     )
     if found:
         for place, share in zip(counted, found.shares, strict=True):
-            comps[place] = replace(comps[place], share=100 * share)
-    return comps, found
+            rows[place] = replace(rows[place], share=100 * share)
+    return rows, found
+
+
+def in_set(found: Valuation, of_set: OfSet) -> Valuation:
+    """Return a valuation with the range of another set of its comps."""
+    comps, told = _counted(found.comps, found.constants, of_set)
+    return replace(found, of_set=of_set, comps=comps, range=told)
 
 
 def miles_of(comp: Comp) -> float | None:

@@ -118,3 +118,8 @@ def _first_undefined(cell: Cell, values: Values) -> Cell:
         else:
             todo.extend(one.parts())
     return cell
+
+
+def words_of(parts: tuple[str | Cell, ...], values: Values) -> str:
+    """Return the words of an account's line, with the inputs among them: "repairs 3,120 sq ft × $17"."""
+    return " ".join(part if isinstance(part, str) else wanted_text(values.number(part), part.unit) for part in parts)

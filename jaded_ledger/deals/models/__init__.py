@@ -1,6 +1,7 @@
 """What deals keep: comps and what was decided of them, worksheets and their versions, what was screened, and files."""
 
 from jaded_ledger.deals.models.comps import CompDecision, CompedList, CompRange, CompSettings, ConditionGrade, KeptComps
+from jaded_ledger.deals.models.files import DealFile
 from jaded_ledger.deals.models.screened import ScreenedList, ScreenedParcel, Screening
 from jaded_ledger.deals.models.worksheets import Worksheet, WorksheetDefaults, WorksheetVersion
 
@@ -10,6 +11,7 @@ __all__ = [
     "CompSettings",
     "CompedList",
     "ConditionGrade",
+    "DealFile",
     "KeptComps",
     "ScreenedList",
     "ScreenedParcel",

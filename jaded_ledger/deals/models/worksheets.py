@@ -24,8 +24,10 @@ class Stage(models.TextChoices):
 
 
 class Worksheet(models.Model):
-    """One deal's figures as somebody works on them. ``content`` is what ``core.deals.worksheet`` writes; ``before`` what it was before
-    the latest changes, the newest last, so that they can be undone.
+    """One deal's figures as somebody works on them.
+
+    ``content`` is what ``core.deals.worksheet`` writes; ``before`` what it was before the latest changes, the newest last, so that they can
+    be undone; ``figures`` what it came to when it was last changed, for the table of deals.
     """
 
     team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="worksheets")
@@ -34,6 +36,7 @@ class Worksheet(models.Model):
     stage = models.CharField(max_length=10, choices=Stage.choices, default=Stage.LOOKING)
     content = models.JSONField(default=dict)
     before = models.JSONField(default=list)
+    figures = models.JSONField(default=dict)
     made_by = models.ForeignKey(_USER, null=True, on_delete=models.SET_NULL, related_name="+")
     made_at = models.DateTimeField()
     changed_at = models.DateTimeField()

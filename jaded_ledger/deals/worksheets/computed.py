@@ -14,7 +14,7 @@ from jaded_ledger.core.deals.seller import Payoff, SellerSheet, seller_sheet
 from jaded_ledger.core.deals.systems import SystemYear
 from jaded_ledger.core.deals.worksheet import Worksheet
 from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.deals.valuation import Valuation, value
+from jaded_ledger.deals.valuation import Valuation, in_set, value
 from jaded_ledger.deals.worksheets.defaults import defaults_of
 from jaded_ledger.deals.worksheets.recorded import building_of, payoffs_of, recorded
 from jaded_ledger.records.models import Parcel
@@ -45,8 +45,8 @@ def comps_of(parcel: Parcel, record: Recorded, scope: Scope) -> Valuation | None
     """Return the comps that tell what a property would sell for: those after repair, or where there are none, as it stands."""
     if record.living_area != record.living_area and record.lot_sqft != record.lot_sqft:  # not a number
         return None
-    repaired = value(parcel, scope, of_set="repaired")
-    return repaired if repaired.range else value(parcel, scope)
+    repaired = value(parcel, scope, of_set="repaired", with_offers=False)
+    return repaired if repaired.range else in_set(repaired, "as-is")
 
 
 def _estimates(comps: Valuation | None) -> dict[str, Given]:

@@ -31,7 +31,7 @@ def defaults_of(scope: Scope, neighborhood_id: int | None) -> Defaults:
     if grade and (row := rows.get((grade, None))):
         layers.append((f"grade {grade}", row.values))
     if neighborhood_id is not None and (row := rows.get(("", neighborhood_id))) and row.area:
-        layers.append((row.area.name, row.values))
+        layers.append((row.area.text, row.values))
     return Defaults(tuple(layers))
 
 

@@ -14,7 +14,7 @@ from jaded_ledger.core.deals.worksheet import Worksheet as Content
 from jaded_ledger.core.deals.worksheet import worksheet_from_json
 from jaded_ledger.deals.models import Worksheet, WorksheetVersion
 from jaded_ledger.deals.models.worksheets import Stage
-from jaded_ledger.deals.worksheets.computed import Computed
+from jaded_ledger.deals.worksheets.computed import Computed, computed
 from jaded_ledger.deals.worksheets.defaults import READER
 from jaded_ledger.deals.worksheets.snapshot import snapshot
 from jaded_ledger.records.clock import now
@@ -34,10 +34,16 @@ def worksheets_of(scope: Scope) -> QuerySet[Worksheet]:
 def begin(scope: Scope, parcel: Parcel, content: Content | None = None) -> Worksheet:
     """Begin a worksheet for a property. Raises PermissionDenied."""
     require_changer(scope, READER)
-    at = now()
+    at, worksheet = now(), content or Content()
     return Worksheet.objects.create(
-        team=scope.team, parcel=parcel, content=(content or Content()).to_json(), made_by=scope.user, made_at=at, changed_at=at
-    )
+        team=scope.team, parcel=parcel, content=worksheet.to_json(), figures=snapshot(computed(worksheet, parcel, scope)),
+        made_by=scope.user, made_at=at, changed_at=at,
+    )  # fmt: skip
+
+
+def remember_figures(worksheet: Worksheet, found: Computed) -> None:
+    """Remember what a worksheet came to when it was changed, for the table of deals."""
+    Worksheet.objects.filter(pk=worksheet.pk).update(figures=snapshot(found))
 
 
 @transaction.atomic

@@ -23,14 +23,14 @@ def results_of(found: Computed) -> dict[str, float | None]:
     return cells | {"seller.net": found.seller.values.number(found.seller.net)}
 
 
-def labels_of(found: Computed) -> dict[str, tuple[str, str]]:
-    """Return what results are called, and in what they are counted, by their keys."""
-    labels: dict[str, tuple[str, str]] = {}
+def labels_of(found: Computed) -> list[tuple[str, str, str]]:
+    """Return the key of each result, what it is called, and in what it is counted, in the order of the page."""
+    labels = []
     for one in found.figures.exits:
-        labels |= {cell.key: (f"{one.exit.label}: {cell.label}", str(cell.unit)) for cell in (one.main, *one.results)}
+        labels += [(cell.key, f"{one.exit.label}: {cell.label}", str(cell.unit)) for cell in (one.main, *one.results)]
     for exit_, projection in found.figures.projections.items():
-        labels |= {cell.key: (f"{exit_.label}: {cell.label}", str(cell.unit)) for cell in (projection.rate, projection.worth)}
-    return labels | {"seller.net": ("net to seller", "money")}
+        labels += [(cell.key, f"{exit_.label}: {cell.label}", str(cell.unit)) for cell in (projection.rate, projection.worth)]
+    return [*labels, ("seller.net", "net to seller", "money")]
 
 
 def snapshot(found: Computed) -> dict[str, Any]:

@@ -31,6 +31,7 @@ from jaded_ledger.deals.worksheets.services import (
     keep_version,
     put_away,
     put_back,
+    remember_figures,
     rename,
     set_stage,
     undo,
@@ -124,6 +125,8 @@ def change_worksheet(request: HttpRequest, pk: int) -> HttpResponse:
     except InputError as wrong:
         error = sentence_of(wrong)
     found = computed(worksheet_from_json(row.content), row.parcel, scope)
+    if not error:
+        remember_figures(row, found)
     if not request.htmx and not error:  # type: ignore[attr-defined]
         return redirect(reverse("deals:worksheet", args=[pk]))
     context = context_of(row, found, scope, asked_of(request.GET), error)
