@@ -19,6 +19,8 @@ missing_packages() {
         want+=(libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0)
     if [ "${1:-}" = testing ]; then
         [ -e /usr/bin/chromium ] || want+=(chromium)
+        # A spreadsheet's formulas are held against what a spreadsheet program makes of them.
+        [ -e /usr/bin/soffice ] || want+=(libreoffice-calc-nogui)
         [ -e /usr/share/libglabels-3.0/templates/avery-us-templates.xml ] || want+=(glabels-data)
     fi
     echo "${want[@]}"

@@ -12,7 +12,7 @@ from django.db.models import Value as Constant
 from django.db.models.expressions import BaseExpression
 
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.core.criteria.search import Exactly, FigureRange, Presence, Value
+from jaded_ledger.core.criteria.search import Exactly, FigureRange, Value
 from jaded_ledger.deals.models import CompRange, ScreenedParcel
 
 Kept = type[CompRange] | type[ScreenedParcel]
@@ -38,9 +38,6 @@ def asked_of(model: Kept, column: str) -> Callable[[tuple[Value, ...], Scope], Q
 
 
 def _one(value: Value, known: QuerySet[Any], column: str) -> Q:
-    if isinstance(value, Presence):
-        there = Q(pk__in=known)
-        return there if value.is_there else Q(~there)
     return Q(
         Case(
             When(pk__in=known.filter(_within(value, column)), then=Constant(True)),

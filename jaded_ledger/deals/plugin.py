@@ -12,12 +12,13 @@ from jaded_ledger.deals.models import (
     CompedList,
     CompRange,
     ConditionGrade,
+    DealFile,
     KeptComps,
     ScreenedList,
     ScreenedParcel,
     Worksheet,
 )
-from jaded_ledger.deals.section import section_context
+from jaded_ledger.deals.section import deals_context, section_context
 from jaded_ledger.deals.traits import TEAM_TRAITS
 from jaded_ledger.deals.worksheets import screened
 from jaded_ledger.deals.worksheets.services import worksheets_of
@@ -44,7 +45,10 @@ def selection_acts() -> list[SelectionAct]:
 
 @hookimpl
 def property_sections() -> list[PropertySection]:
-    return [PropertySection("comps", "Comps", "deals/_section.html", section_context, 20)]
+    return [
+        PropertySection("comps", "Comps", "deals/_section.html", section_context, 20),
+        PropertySection("worksheets", "Worksheets and files", "deals/_deals_section.html", deals_context, 21),
+    ]
 
 
 @hookimpl
@@ -84,6 +88,7 @@ def happened(parcel: Parcel, scope: Scope) -> Iterator[Happening]:
 @hookimpl
 def parcel_joined(before: int, after: int) -> None:
     Worksheet.objects.filter(parcel=before).update(parcel=after)
+    DealFile.objects.filter(parcel=before).update(parcel=after)
     _move(ScreenedParcel, "parcel", ("team",), before, after)
     KeptComps.objects.filter(parcel=before).update(parcel=after)
     _move(CompDecision, "subject", ("team", "comp", "sold_on"), before, after)

@@ -9,6 +9,13 @@ from jaded_ledger.deals.valuation import Valuation
 
 _LEFT, _RIGHT = 12, 458
 """Between these pixels of 470 the axis runs."""
+_HALF_TEXT = 100
+"""Half as wide as what is written over the range, in pixels."""
+
+
+def _bracket(low: float, high: float) -> dict[str, float]:
+    """Return where a range begins and ends, and where what is written over it stands, which stays within the picture."""
+    return {"low": low, "high": high, "middle": min(max((low + high) / 2, _HALF_TEXT), _LEFT + _RIGHT - _HALF_TEXT)}
 
 
 def strip_of(found: Valuation) -> dict[str, Any] | None:
@@ -34,7 +41,7 @@ def strip_of(found: Valuation) -> dict[str, Any] | None:
             {"x": at(value), "key": comp.key, "is_in": comp.share is not None, "told": f"{comp.address}: ${value:,.0f}"}
             for comp, value in points
         ],
-        "after": {"low": at(after[0]), "high": at(after[1]), "middle": at(sum(after) / 2)} if after and found.range else None,
+        "after": _bracket(at(after[0]), at(after[1])) if after and found.range else None,
         "after_told": f"${found.range.low:,.0f} – ${found.range.high:,.0f} after adjustment" if found.range else "",
         "asked": {"x": at(asked), "told": f"asking {asked:,.0f}" if not is_land else f"asking {asked:,.2f}"} if asked else None,
     }  # fmt: skip

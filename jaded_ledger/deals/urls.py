@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.deals import comps_views, kept_views, list_views, screening_views, settings_views
+from jaded_ledger.deals import comps_views, file_views, kept_views, list_views, screening_views, settings_views
 from jaded_ledger.deals.worksheets import default_views, files_out, portfolio_views
 from jaded_ledger.deals.worksheets import views as worksheet_views
 
@@ -28,6 +28,11 @@ urlpatterns = [
     path("worksheets/<int:pk>/worksheet.pdf", files_out.printed, name="worksheet-pdf"),
     path("worksheets/<int:pk>/worksheet.xlsx", files_out.spreadsheet, name="worksheet-xlsx"),
     path("worksheets/<int:pk>/worksheet.json", files_out.as_json, name="worksheet-json"),
+    path("files/of/<int:pk>", file_views.keep, name="keep-file"),
+    path("files/<int:pk>", file_views.show, name="file"),
+    path("files/<int:pk>/preview.jpg", file_views.preview, name="file-preview"),
+    path("files/<int:pk>/remove", file_views.remove, name="remove-file"),
+    path("files/<int:pk>/put-back", file_views.restore, name="restore-file"),
     path("compare", portfolio_views.compare, name="compare"),
     path("assumptions", default_views.assumptions, name="assumptions"),
     path("lists/<int:pk>/ranges", list_views.list_ranges, name="list-ranges"),

@@ -102,6 +102,20 @@ class PictureBook:
         self._zip.close()
 
 
+class PaperBook:
+    """A zip of papers, in folders named by their case."""
+
+    def __init__(self, path: Path) -> None:
+        self._zip = zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED)
+
+    def enter(self, cells: dict[str, Any]) -> None:
+        name = f"{cells['case_number']}/{cells['filed_on'].isoformat()} {cells['title']}.pdf"
+        self._zip.writestr(zipfile.ZipInfo(name, (2026, 11, 24, 0, 0, 0)), cells["paper"], zipfile.ZIP_DEFLATED)
+
+    def close(self) -> None:
+        self._zip.close()
+
+
 class Books:
     """All files of a county, and the counters of its register of deeds and its courts."""
 
@@ -119,6 +133,8 @@ class Books:
         columns = KINDS[kind].columns
         if kind in ("parcels", "areas"):
             return GeoJsonBook(self.folder / f"{kind}.geojson")
+        if kind == "case-papers":
+            return PaperBook(self.folder / "case-papers.zip")
         if kind == "photographs":
             return PictureBook(self.folder / "photographs.zip")
         if kind in WORKBOOKS:

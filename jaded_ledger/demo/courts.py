@@ -9,6 +9,7 @@ from random import Random
 from jaded_ledger.demo import people
 from jaded_ledger.demo.books import Books
 from jaded_ledger.demo.debts import OpenLoan
+from jaded_ledger.demo.papers import TO_READ, paper_of
 from jaded_ledger.demo.titles import ACTING, DEEDS_SINCE, Home, Tenure
 
 _ACTING = re.compile(f" (?:{'|'.join(ACTING)}) ")
@@ -32,8 +33,9 @@ class Case:
         self._books = books
         self.filed = filed
         self.number = books.case(filed, letters)
+        self.court = f"{books.county.name} County Circuit Court"
         books.enter(
-            "cases", case_number=self.number, kind=kind, court=f"{books.county.name} County Circuit Court", filed_on=filed, status=status,
+            "cases", case_number=self.number, kind=kind, court=self.court, filed_on=filed, status=status,
             status_on=since or filed, amount=amount, parcel_number=home.number,
         )  # fmt: skip
 
@@ -46,6 +48,9 @@ class Case:
         day = self.filed + timedelta(days=days)
         if day <= self._books.county.recorded_through:
             self._books.enter("case-documents", case_number=self.number, filed_on=day, title=title)
+            if title in TO_READ:
+                content = paper_of(self.court, self.number, day, title)
+                self._books.enter("case-papers", case_number=self.number, filed_on=day, title=title, paper=content)
 
 
 def _recently(books: Books, tenure: Tenure, rng: Random, days: int) -> date:

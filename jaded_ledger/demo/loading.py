@@ -18,12 +18,15 @@ from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.services import IntakeOptions, record
 from jaded_ledger.records.models import County, Coverage
 
-ADDITIONAL = ("layers", "photographs", "deeds", "loans", "loan-events", "liens", "lien-releases", "cases", "case-parties", "case-documents")
+ADDITIONAL = (
+    "layers", "photographs", "deeds", "loans", "loan-events", "liens", "lien-releases", "cases", "case-parties", "case-documents",
+    "case-papers",
+)  # fmt: skip
 """Files of these kinds add to what is on record; all others hold everything of their kind."""
 FIRST = ("parcels", "roll")
 NAMELESS = (
-    "areas", "layers", "projects", "buildings", "units", "tax-years", "tax-rates", "exemptions", "case-documents", "violations",
-    "vacancies", "listing-events",
+    "areas", "layers", "projects", "buildings", "units", "tax-years", "tax-rates", "exemptions", "case-documents", "case-papers",
+    "violations", "vacancies", "listing-events",
 )  # fmt: skip
 NAMED = tuple(kind for kind in KINDS if kind not in (*FIRST, *NAMELESS))
 

@@ -187,8 +187,8 @@ class Likely:
 
 def likely_kinds(form: Form, header: Sequence[str]) -> list[Likely]:
     """Return the kinds that a file may be by its headers, the likeliest first."""
-    if form is Form.PICTURES:
-        return [Likely("photographs", 1.0)]
+    if form in (Form.PICTURES, Form.PAPERS):
+        return [Likely("photographs" if form is Form.PICTURES else "case-papers", 1.0)]
     found = []
     for kind in KINDS.values():
         named = {name: max((likeness(name, column) for column in kind.columns), default=0.0) for name in header}

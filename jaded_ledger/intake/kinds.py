@@ -7,6 +7,7 @@ from jaded_ledger.intake.contacts import Contacts
 from jaded_ledger.intake.deeds import Deeds
 from jaded_ledger.intake.filing import Filing
 from jaded_ledger.intake.listings import Listings, Photographs
+from jaded_ledger.intake.papers import Papers
 from jaded_ledger.intake.reso import reso_name
 from jaded_ledger.intake.roll import Roll
 from jaded_ledger.intake.shapes import Shapes
@@ -33,6 +34,7 @@ KINDS: dict[str, Filing] = {
         Filing("cases", "court cases", models.CourtCase),
         Filing("case-parties", "parties of court cases", models.CaseParty),
         Filing("case-documents", "papers filed in court cases", models.CaseDocument),
+        Papers(),
         Filing("foreclosures", "steps of foreclosures", models.ForeclosureStep),
         Filing("auctions", "public sales", models.Auction),
         Filing("permits", "building permits", models.Permit),

@@ -27,6 +27,7 @@ class Form(StrEnum):
     GEOJSON = "GeoJSON"
     SHAPEFILE = "Shapefile"
     PICTURES = "pictures"
+    PAPERS = "papers"
 
 
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", "^": "caret", "~": "tilde", ":": "colon"}
@@ -119,7 +120,9 @@ def _layout_of_zip(path: Path, limits: Limits) -> Layout:
         raise UnreadableFileError(path, f" can't be read as a zip: {reason_of(error, path)}.") from error
     if "[content_types].xml" in names:
         return _layout_of_workbook(path)
-    return Layout(Form.SHAPEFILE if any(name.endswith(".shp") for name in names) else Form.PICTURES)
+    if any(name.endswith(".shp") for name in names):
+        return Layout(Form.SHAPEFILE)
+    return Layout(Form.PAPERS if any(name.endswith(".pdf") for name in names) else Form.PICTURES)
 
 
 def _layout_of_workbook(path: Path) -> Layout:

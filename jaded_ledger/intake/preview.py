@@ -237,9 +237,9 @@ class _FirstRows:
 
 
 def _read_one(kind: Filing, county_intake: CountyIntake, line: SourceLine) -> Draft:
-    # Pictures stand for themselves; the first rows hold their names alone.
-    if kind.name == "photographs":
-        return Draft(line, {"order": line.text("order"), "caption": line.text("caption")})
+    # Pictures and papers stand for themselves; the first rows hold their names alone.
+    if kind.name in ("photographs", "case-papers"):
+        return Draft(line, {name: line.text(name) for name in kind.columns if name not in ("folder", "image", "paper")})
     return kind.read(county_intake, line)
 
 

@@ -38,6 +38,7 @@ NUL = "\x00"
 """PostgreSQL keeps none in its texts."""
 _END = "\x1e"
 """A line of our own after the last: one that ends up inside a cell shows a quotation mark that was never closed."""
+_PAPER = re.compile(r"(?P<day>\d{4}-\d\d-\d\d)[ _-]+(?P<title>.+)")
 _PICTURE = re.compile(r"(?P<order>\d+)[ _-]*(?P<caption>.*)")
 _WGS84 = 4326
 _LAST_ROW = 1_048_576
@@ -205,19 +206,33 @@ def read_shapefile(path: Path, layout: Layout) -> Iterator[RawRow]:
                 yield RawRow(number, cells | {"geometry": json.dumps(geometry)}, fault)
 
 
-def read_pictures(path: Path, layout: Layout) -> Iterator[RawRow]:
-    """Read the images of a zip: ``AB-1002/03 kitchen.png`` is the third of AB-1002, of its kitchen."""
+def _members(path: Path) -> Iterator[tuple[int, PurePosixPath, bytes, str]]:
+    """Yield the files of a zip in the order of their names: number, name, bytes, and what is wrong with one that is too large."""
     with zipfile.ZipFile(path) as files:
         check_zip(path, files)
         names = sorted(name for name in files.namelist() if not name.endswith("/") and not PurePosixPath(name).name.startswith("."))
         for number, name in enumerate(names, start=1):
-            file = PurePosixPath(name)
-            match = _PICTURE.fullmatch(file.stem)
-            order, caption = (match["order"], match["caption"]) if match else ("", file.stem)
-            cells = {"folder": _plain(file.parent.name), "order": order, "caption": _plain(caption.strip())}
             is_large = files.getinfo(name).file_size > LIMITS.picture
-            fault = f"is a picture of more than {LIMITS.picture / 1e6:,.0f} MB" if is_large else ""
-            yield RawRow(number, cells | {"image": b"" if is_large else files.read(name)}, fault)
+            fault = f"is a file of more than {LIMITS.picture / 1e6:,.0f} MB" if is_large else ""
+            yield number, PurePosixPath(name), b"" if is_large else files.read(name), fault
+
+
+def read_pictures(path: Path, layout: Layout) -> Iterator[RawRow]:
+    """Read the images of a zip: ``AB-1002/03 kitchen.png`` is the third of AB-1002, of its kitchen."""
+    for number, file, content, fault in _members(path):
+        match = _PICTURE.fullmatch(file.stem)
+        order, caption = (match["order"], match["caption"]) if match else ("", file.stem)
+        cells = {"folder": _plain(file.parent.name), "order": order, "caption": _plain(caption.strip())}
+        yield RawRow(number, cells | {"image": content}, fault)
+
+
+def read_papers(path: Path, layout: Layout) -> Iterator[RawRow]:
+    """Read the papers of a zip: ``2025TX000123/2025-03-04 Petition.pdf`` is a petition filed on that day in that case."""
+    for number, file, content, fault in _members(path):
+        match = _PAPER.fullmatch(file.stem)
+        day, title = (match["day"], match["title"]) if match else ("", file.stem)
+        cells = {"case_number": _plain(file.parent.name), "filed_on": day, "title": _plain(title.strip())}
+        yield RawRow(number, cells | {"paper": content}, fault)
 
 
 _READERS = {
@@ -226,6 +241,7 @@ _READERS = {
     Form.GEOJSON: read_geojson,
     Form.SHAPEFILE: read_shapefile,
     Form.PICTURES: read_pictures,
+    Form.PAPERS: read_papers,
 }
 _SAID = {
     Form.TEXT: "text",
@@ -233,6 +249,7 @@ _SAID = {
     Form.GEOJSON: "GeoJSON",
     Form.SHAPEFILE: "a zipped Shapefile",
     Form.PICTURES: "a zip of pictures",
+    Form.PAPERS: "a zip of papers",
 }
 
 

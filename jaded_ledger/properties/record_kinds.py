@@ -20,7 +20,7 @@ def covers_several(model: type[Filed]) -> bool:
     return any(field.name == "parcels" for field in model._meta.many_to_many)
 
 
-_NOT_READ = (Parcel, models.StoredImage)
+_NOT_READ = (Parcel, models.StoredImage, models.StoredPaper)
 """What a row's own page need not read again: its parcel, and an image's bytes."""
 
 
@@ -196,6 +196,7 @@ SECTIONS = (
         RecordKind("Cases", models.CourtCase, _covering, ("-filed_on", "-id")),
         RecordKind("Parties", models.CaseParty, _about(models.CaseParty), ("case_number", "id")),
         RecordKind("Papers", models.CaseDocument, _about(models.CaseDocument), ("case_number", "filed_on", "id")),
+        RecordKind("Papers to read", models.CasePaper, _about(models.CasePaper), ("case_number", "filed_on", "id")),
         RecordKind("Foreclosure", models.ForeclosureStep, _on_parcel, ("-taken_on", "-id")),
         RecordKind("Auctions", models.Auction, _on_parcel, ("-held_on", "-id")),
     )),

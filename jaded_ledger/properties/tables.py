@@ -14,12 +14,12 @@ from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.several_parcels import listed_numbers
 from jaded_ledger.properties.cells import is_figure, label_of, reads
 from jaded_ledger.properties.record_kinds import PropertyRecord, RecordKind, Section, covers_several
-from jaded_ledger.records.models import Filed, Owner, Parcel, SourceFile, StoredImage
+from jaded_ledger.records.models import Filed, Owner, Parcel, SourceFile, StoredImage, StoredPaper
 from jaded_ledger.records.models.filed import own_fields
 
 FURTHER = "further"
 """The file's own further columns, which have no fields of their own."""
-_LINKED = (Owner, Parcel, StoredImage)
+_LINKED = (Owner, Parcel, StoredImage, StoredPaper)
 _WRAPPED = 22
 """Texts longer than this are wrapped in a table."""
 

@@ -10,5 +10,6 @@ urlpatterns = [
     path("<int:pk>/owner", views.owner, name="owner"),
     path("<int:pk>/contacts", views.contacts, name="contacts"),
     path("<int:pk>/grade", views.grade, name="grade"),
+    path("papers/<int:pk>", views.paper, name="paper"),
     path("photographs/<int:pk>", views.photograph, name="photograph"),
 ]

@@ -39,7 +39,7 @@ from jaded_ledger.properties.record_kinds import KIND_OF, SECTIONS, PropertyReco
 from jaded_ledger.properties.statement import About, recorded_lines, statement
 from jaded_ledger.properties.tables import section_tables, table_of
 from jaded_ledger.properties.view_log import log_view
-from jaded_ledger.records.models import Contact, Owner, Parcel, ParcelFacts, StoredImage, earliest_days
+from jaded_ledger.records.models import Contact, Owner, Parcel, ParcelFacts, StoredImage, StoredPaper, earliest_days
 from jaded_ledger.records.owners import OwnersError, merge, split, undo
 from jaded_ledger.records.reading import record_of
 
@@ -222,3 +222,14 @@ def photograph(request: HttpRequest, pk: int) -> HttpResponse:
     scope_of(request)
     image = get_object_or_404(StoredImage, pk=pk)
     return HttpResponse(bytes(image.content), content_type=image.content_type)
+
+
+@require_GET
+@cache_control(private=True, max_age=86_400, immutable=True)
+def paper(request: HttpRequest, pk: int) -> HttpResponse:
+    """A paper of a court case, for the browser's own viewer."""
+    scope_of(request)
+    found = get_object_or_404(StoredPaper, pk=pk)
+    answer = HttpResponse(bytes(found.content), content_type="application/pdf")
+    answer["Content-Disposition"] = "inline"
+    return answer

@@ -62,7 +62,8 @@ def project(sheet: Sheet, of: ExitSheet, years: int) -> Projection:
     out = sheet.figure(f"{exit_}.0.all", "all cash, at the start", Number(0) - of.cash_in)
     rows[VALUE] = [sheet.figure(f"{exit_}.0.value", "value, at the start", start)]
     rows[OWED] = [sheet.figure(f"{exit_}.0.owed", "still owed, at the start", total([loan.amount for loan in loans]))]
-    rows[ALL], rows[TOTAL] = [out], [out]
+    rows[ALL] = [out]
+    rows[TOTAL] = [sheet.figure(f"{exit_}.0.until-then", "all cash until then, at the start", out)]
     for year in range(1, years + 1):
         for name, cell in _year(sheet, exit_, loans, start, year, is_last=year == years, before=rows[TOTAL][-1]).items():
             rows[name].append(cell)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from jaded_ledger.core.deals.expressions import FUNCTIONS, Binary, Call, Cell, Expression, Number, Unit, Values, unknown_inputs
 
 NOT_KNOWN, NOT_DEFINED = "not known", "not defined"
+_NAMED = 3
 _SIGNS = {"+": "+", "-": "−", "*": "×", "/": "÷"}
 
 
@@ -102,9 +103,16 @@ def why_none(cell: Cell, values: Values) -> str:
     if values.number(cell) is not None:
         return ""
     if wanted := unknown_inputs(cell, values):
-        return f"{NOT_KNOWN}: {', '.join(dict.fromkeys(one.label for one in wanted))}"
+        return f"{NOT_KNOWN}: {_listed(list(dict.fromkeys(one.label for one in wanted)))}"
     first = _first_undefined(cell, values)
     return f"{NOT_DEFINED}: {first.label} = {reading_of(first, values)}"
+
+
+def _listed(labels: list[str]) -> str:
+    """Return names one after another; of many, the first few and how many others there are."""
+    if len(labels) <= _NAMED + 1:
+        return ", ".join(labels)
+    return f"{', '.join(labels[:_NAMED])} and {len(labels) - _NAMED} others"
 
 
 def _first_undefined(cell: Cell, values: Values) -> Cell:

@@ -49,7 +49,7 @@ def _formula(page: Page, row: int, column: int, formula: str, unit: Unit, *, bol
         cell.font = _BOLD
 
 
-class _Book:
+class Book:
     """The workbook as it is written: where each figure stands, by its key."""
 
     def __init__(self, found: Computed, title: str) -> None:
@@ -186,4 +186,4 @@ class _Book:
 
 def spreadsheet_of(found: Computed, title: str) -> bytes:
     """Return a worksheet as an Office Open XML workbook."""
-    return _Book(found, title).write()
+    return Book(found, title).write()

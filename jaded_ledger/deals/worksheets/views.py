@@ -18,7 +18,9 @@ from jaded_ledger.core.deals.inputs import INPUTS, InputError
 from jaded_ledger.core.deals.reading import exact_text, figure_text, reading_of, why_none
 from jaded_ledger.core.deals.roll import Legality, Making
 from jaded_ledger.core.deals.worksheet import Rents, worksheet_from_json
+from jaded_ledger.deals.files import files_of
 from jaded_ledger.deals.models import Worksheet
+from jaded_ledger.deals.models.files import FileKind
 from jaded_ledger.deals.models.worksheets import Stage
 from jaded_ledger.deals.valuation import addresses_of
 from jaded_ledger.deals.worksheets.computed import Computed, computed
@@ -83,6 +85,7 @@ def context_of(row: Worksheet, found: Computed, scope: Scope, asked: Asked, erro
         "last": last, "changes": changes, "then_and_now": [*changed_results(last.figures, found)] if last and changes else [],
         "stages": Stage.choices, "grade": found.grade, "legalities": [*map(str, Legality)], "makings": [*map(str, Making)],
         "rents_ways": [(str(key), words) for key, words in _RENT_WORDS.items()], "query": f"?{query}" if query else "",
+        "files": files_of(scope).filter(parcel=row.parcel), "file_kinds": FileKind.choices,
     }  # fmt: skip
 
 

@@ -3,7 +3,16 @@
 from jaded_ledger.records.models.buildings import Building, Project, Unit
 from jaded_ledger.records.models.contacts import Contact
 from jaded_ledger.records.models.county_columns import CountyColumn
-from jaded_ledger.records.models.courts import Auction, CaseDocument, CaseParcel, CaseParty, CourtCase, ForeclosureStep
+from jaded_ledger.records.models.courts import (
+    Auction,
+    CaseDocument,
+    CasePaper,
+    CaseParcel,
+    CaseParty,
+    CourtCase,
+    ForeclosureStep,
+    StoredPaper,
+)
 from jaded_ledger.records.models.coverage import Coverage, FactsVersion, FillRate, World, earliest_days, percent_known
 from jaded_ledger.records.models.facts import AreaFigures, ParcelFacts, ParcelSale
 from jaded_ledger.records.models.filed import Filed
@@ -39,6 +48,7 @@ __all__ = [
     "Auction",
     "Building",
     "CaseDocument",
+    "CasePaper",
     "CaseParcel",
     "CaseParty",
     "Contact",
@@ -80,6 +90,7 @@ __all__ = [
     "RollEntry",
     "SourceFile",
     "StoredImage",
+    "StoredPaper",
     "Street",
     "TaxRate",
     "TaxYear",

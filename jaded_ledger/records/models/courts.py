@@ -85,6 +85,34 @@ class CaseDocument(Filed):
         indexes = [models.Index("county", "case_number", name="case_document_by_case")]
 
 
+class StoredPaper(models.Model):
+    """A paper's bytes as PDF, kept once however often it is filed."""
+
+    sha256 = models.CharField(max_length=64, unique=True)
+    pages = models.PositiveSmallIntegerField()
+    content = models.BinaryField()
+
+
+class CasePaper(Filed):
+    """A paper filed in a case, to be read: the PDF itself."""
+
+    natural = ("case_number", "filed_on", "title")
+    about = ("CourtCase", "case_number", "case_number")
+
+    case_number = models.CharField(max_length=40)
+    filed_on = models.DateField("filed", null=True)
+    title = models.CharField(max_length=120)
+    paper = models.ForeignKey(StoredPaper, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        constraints = [
+            *filed("case_paper"),
+            holds("case_paper_has_case", ~Q(case_number=""), "names no case"),
+            holds("case_paper_has_title", ~Q(title=""), "has no title"),
+        ]
+        indexes = [models.Index("county", "case_number", name="case_paper_by_case")]
+
+
 class ForeclosureStep(OnParcel):
     """A step of a foreclosure."""
 

@@ -16,7 +16,9 @@ const valueOf = (field) => (field.type === "checkbox" ? String(field.checked) : 
 
 document.addEventListener("change", (event) => {
   const field = event.target.closest("#worksheet [name]");
-  if (!field || field.closest("form")) return;
+  // Enter sends it, and the browser tells of the same change once more when the field is left.
+  if (!field || field.closest("form") || field.dataset.sent === valueOf(field)) return;
+  field.dataset.sent = valueOf(field);
   send({ [field.name]: valueOf(field) });
 });
 

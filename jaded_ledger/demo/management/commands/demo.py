@@ -20,6 +20,7 @@ from psycopg import sql
 from jaded_ledger.accounts.models import AreaGrade, Team, User
 from jaded_ledger.demo import files, people, world
 from jaded_ledger.demo.areas import make_areas
+from jaded_ledger.demo.deals import make_deals
 from jaded_ledger.demo.lists import make_lists
 from jaded_ledger.demo.loading import FIRST, NAMED, NAMELESS, take, take_elsewhere
 from jaded_ledger.lists.models import Activity, Tag
@@ -53,6 +54,7 @@ class Command(BaseCommand):
             team = self._people()
             make_lists(team, kept.today)
             make_areas(team, kept.today)
+            make_deals(team, kept.today)
             return
         team = self._people()
         started = time.monotonic()
@@ -72,6 +74,7 @@ class Command(BaseCommand):
             AreaGrade.objects.get_or_create(team=team, area=area, defaults={"grade": GRADES[area.text]})
         make_lists(team, kept.today)
         make_areas(team, kept.today)
+        make_deals(team, kept.today)
         kept.is_complete = True
         kept.save()
         self.stdout.write(f"  {time.monotonic() - started:.0f} s")

@@ -1,0 +1,51 @@
+"""Papers of court cases as PDF, in folders named by their case."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+
+import pypdfium2
+
+from jaded_ledger.intake.batches import CountyIntake, SourceLine
+from jaded_ledger.intake.columns import Column, extra
+from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.records.bulk import allot_ids, among, copy_rows
+from jaded_ledger.records.models import CasePaper, StoredPaper
+
+
+class Papers(Filing):
+    """Papers, each told by its case, its day and its title."""
+
+    needs_parcel = False
+
+    def __init__(self) -> None:
+        super().__init__("case-papers", "papers of court cases as PDF, in folders named by case", CasePaper)
+
+    @property
+    def described(self) -> tuple[Column, ...]:
+        return (*self._columns, extra("paper", "a PDF", is_required=True))
+
+    def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
+        content = line.cells["paper"]
+        try:
+            document = pypdfium2.PdfDocument(content)
+            pages = len(document)
+            document.close()
+        except (pypdfium2.PdfiumError, ValueError):
+            raise line.refuse("paper", "is not a PDF, or can't be opened") from None
+        draft = super().read(county_intake, line)
+        draft.values["paper_id"] = (hashlib.sha256(content).hexdigest(), pages, content)
+        return draft
+
+    def look_up(self, county_intake: CountyIntake, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
+        super().look_up(county_intake, drafts, parcels)
+        papers = {draft.values["paper_id"][0]: draft.values["paper_id"] for draft in drafts}
+        known = dict(StoredPaper.objects.filter(sha256__in=among(papers)).values_list("sha256", "id"))
+        fresh = sorted(papers.keys() - known.keys())
+        ids = allot_ids(StoredPaper, len(fresh))
+        names = ("sha256", "pages", "content")
+        copy_rows(StoredPaper, [dict(zip(names, papers[one], strict=True)) | {"id": pk} for pk, one in zip(ids, fresh, strict=True)])
+        known |= dict(zip(fresh, ids, strict=True))
+        for draft in drafts:
+            draft.values["paper_id"] = known[draft.values["paper_id"][0]]
