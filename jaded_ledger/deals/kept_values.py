@@ -27,14 +27,27 @@ def value_of(model: Kept, column: str, field: type[Field]) -> Callable[[Scope], 
     return value
 
 
+def _known(model: Kept, column: str, scope: Scope) -> QuerySet[Any]:
+    return model._default_manager.filter(team=scope.team, **{f"{column}__isnull": False})
+
+
 def asked_of(model: Kept, column: str) -> Callable[[tuple[Value, ...], Scope], Q]:
     """Return what makes values a condition: true within them, false where the figure is another, unknown where there is none."""
 
     def condition(values: tuple[Value, ...], scope: Scope) -> Q:
-        known = model._default_manager.filter(team=scope.team, **{f"{column}__isnull": False}).values("parcel")
+        known = _known(model, column, scope).values("parcel")
         return reduce(or_, (_one(value, known, column) for value in values))
 
     return condition
+
+
+def among(model: Kept, column: str) -> Callable[[tuple[Value, ...], Scope], QuerySet[Any]]:
+    """Return what looks the parcels up that have a figure within one of some values."""
+
+    def ids(values: tuple[Value, ...], scope: Scope) -> QuerySet[Any]:
+        return _known(model, column, scope).filter(reduce(or_, (_within(value, column) for value in values))).values("parcel")
+
+    return ids
 
 
 def _one(value: Value, known: QuerySet[Any], column: str) -> Q:

@@ -12,7 +12,7 @@ from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 from jaded_ledger.core.facts.explanations.entries import Entry
 from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.deals.kept_values import asked_of, not_computed, value_of
+from jaded_ledger.deals.kept_values import among, asked_of, not_computed, value_of
 from jaded_ledger.deals.models import CompRange
 from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.records.models import Parcel
@@ -41,7 +41,8 @@ TEAM_TRAITS = (
             meaning="what its like sold for, adjusted to it: the median of its comps; computed only for lists",
             rule="each comp's price adjusted to the property, as its page of comps shows; the middle one",
         ),
-        asked_of(CompRange, "median"), value_of(CompRange, "median", IntegerField), _explain, not_computed=not_computed(CompRange),
+        asked_of(CompRange, "median"), value_of(CompRange, "median", IntegerField), _explain, among=among(CompRange, "median"),
+        not_computed=not_computed(CompRange),
     ),
     TeamTrait(
         _of_comps(
@@ -49,7 +50,8 @@ TEAM_TRAITS = (
             meaning="how far the highest of its comps lies over the lowest, in percent of their median; computed only for lists",
             rule="(highest − lowest) ÷ median, of the comps adjusted to the property",
         ),
-        asked_of(CompRange, "spread"), value_of(CompRange, "spread", FloatField), _explain, not_computed=not_computed(CompRange),
+        asked_of(CompRange, "spread"), value_of(CompRange, "spread", FloatField), _explain, among=among(CompRange, "spread"),
+        not_computed=not_computed(CompRange),
     ),
     TeamTrait(
         _of_comps(
@@ -57,6 +59,7 @@ TEAM_TRAITS = (
             meaning="its price in percent of its value by comps: what is asked, or else its estimated value; computed only for lists",
             rule="price ÷ value by comps, in which the likest count most",
         ),
-        asked_of(CompRange, "price_to"), value_of(CompRange, "price_to", FloatField), _explain, not_computed=not_computed(CompRange),
+        asked_of(CompRange, "price_to"), value_of(CompRange, "price_to", FloatField), _explain, among=among(CompRange, "price_to"),
+        not_computed=not_computed(CompRange),
     ),
 )  # fmt: skip

@@ -7,6 +7,7 @@ from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache
 from itertools import chain
+from typing import Any
 
 from django.db.models import Q, QuerySet
 from django.db.models.expressions import BaseExpression
@@ -41,6 +42,8 @@ class TeamTrait:
     """Its value for a parcel, for columns, sorting and files."""
     explain: Callable[[Parcel, Findings, Scope], Iterator[Entry]]
     """How a parcel's value came about, line by line."""
+    among: Callable[[tuple[Value, ...], Scope], QuerySet[Any]] | None = None
+    """The ids of the parcels of which one of some values holds, for figures that few parcels have: rows are then looked up from them."""
     event: Callable[[Scope], BaseExpression] | None = None
     """Whether there was such an event at all, for a trait that names one."""
     things: Callable[[Team], Sequence[NamedThing]] | None = None

@@ -53,6 +53,8 @@ PLAIN = {
     "case_party_has_case": {"case_number": ""},
     "case_document_has_case": {"case_number": ""},
     "case_document_has_title": {"title": ""},
+    "case_paper_has_case": {"case_number": ""},
+    "case_paper_has_title": {"title": ""},
     "auction_status_known": {"status": "nonsense", "sold_for": None},
     "auction_price_of_sale": {"sold_for": 100, "status": "canceled"},
     "rental_beds_plausible": {"beds": 51},

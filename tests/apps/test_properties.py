@@ -36,6 +36,7 @@ from jaded_ledger.records.models import (
     RecordedName,
     RollEntry,
     StoredImage,
+    StoredPaper,
     TaxYear,
 )
 from jaded_ledger.records.models.filed import own_fields
@@ -61,7 +62,7 @@ class Complete(PageCase):
                 continue
             shown = {field.name for kind in KINDS if kind.model is model for field in shown_fields(kind)}
             for field in own_fields(model):
-                links = field.related_model in (Parcel, StoredImage) or field.name == "owner"
+                links = field.related_model in (Parcel, StoredImage, StoredPaper) or field.name == "owner"
                 if not links and not isinstance(field, GeometryField):
                     self.assertIn(field.name, shown, model.__name__)
 
@@ -87,6 +88,7 @@ class Complete(PageCase):
             "LienRelease": ("lien_number", apps.get_model("records", "Lien"), "document_number", "parcels"),
             "CaseParty": ("case_number", CourtCase, "case_number", "parcels"),
             "CaseDocument": ("case_number", CourtCase, "case_number", "parcels"),
+            "CasePaper": ("case_number", CourtCase, "case_number", "parcels"),
             "ListingEvent": ("resource_record_id", Listing, "listing_id", "parcel"),
             "Photograph": ("listing_id", Listing, "listing_id", "parcel"),
             "Agent": ("member_mls_id", Listing, "list_agent_mls_id", "parcel"),

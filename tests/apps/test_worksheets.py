@@ -165,7 +165,8 @@ class Edits(WorksheetCase):
         for name, typed, words in (
             ("input:price", "a lot", "is not a number for price"),
             ("input:rental.vacancy", "101", "goes from 0 to 100"),
-            ("input:nonsense", "5", "there is no input"), ("unit:9:rent", "500", "no longer there"), ("unit:x:rent", "5", "no longer there"),
+            ("input:nonsense", "5", "there is no input"), ("unit:9:rent", "500", "no longer there"),
+            ("unit:x:rent", "5", "no longer there"),
             ("unit:1:rent", "-5", "is a number from 0"), ("system:moat:year", "1900", "can’t be told"), ("rents", "none", "choose one of"),
             ("nonsense:1", "5", "can’t be told"), ("unit:1:color", "5", "has no “color”"),
         ):  # fmt: skip

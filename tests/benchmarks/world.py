@@ -34,6 +34,7 @@ from jaded_ledger.records.models import (
     Remarks,
     SourceFile,
     StoredImage,
+    StoredPaper,
     Street,
     TaxRate,
     World,
@@ -41,7 +42,7 @@ from jaded_ledger.records.models import (
 
 _SHARED = (
     Area, AreaEntry, AreaFigures, Contact, County, CountyColumn, Coverage, FillRate, OwnerDecision, Photograph, Project, RecordedName,
-    RecordedText, Remarks, SourceFile, StoredImage, Street, TaxRate, World,
+    RecordedText, Remarks, SourceFile, StoredImage, StoredPaper, Street, TaxRate, World,
 )  # fmt: skip
 """What all copies have in common."""
 _SUFFIXED = {

@@ -22,18 +22,46 @@ from jaded_ledger.records.reading import record_of
 
 
 @dataclass(frozen=True)
-class Computed:
-    """A worksheet computed for a property. ``comps`` tell the value after repair; None where neither living area nor lot is known."""
+class Basis:
+    """What is on record of a property, whatever its worksheet says: read once for an edit and what comes of it."""
 
     parcel: Parcel
     record: Recorded
     recorded: Building
     system_years: Mapping[SystemKind, SystemYear]
+    findings: Findings
+    neighborhood: int | None
+
+
+def basis_of(parcel: Parcel, scope: Scope) -> Basis:
+    """Return what is on record of a property, as of the team's today."""
+    record, neighborhood = recorded(parcel)
+    findings = Findings(record_of(parcel), scope.today)
+    building, years = building_of(parcel, record, findings)
+    return Basis(parcel, record, building, years, findings, neighborhood)
+
+
+@dataclass(frozen=True)
+class Computed:
+    """A worksheet computed for a property. ``comps`` tell the value after repair; None where neither living area nor lot is known."""
+
+    basis: Basis
     figures: Figures
     seller: SellerSheet
     comps: Valuation | None
-    findings: Findings
     grade: str
+
+    @property
+    def record(self) -> Recorded:
+        return self.basis.record
+
+    @property
+    def recorded(self) -> Building:
+        return self.basis.recorded
+
+    @property
+    def findings(self) -> Findings:
+        return self.basis.findings
 
 
 def _count(comps: Valuation) -> str:
@@ -56,13 +84,12 @@ def _estimates(comps: Valuation | None) -> dict[str, Given]:
     return {"arv": Given(float(round(comps.range.value)), Origin.ESTIMATED, said)}
 
 
-def computed(worksheet: Worksheet, parcel: Parcel, scope: Scope) -> Computed:
-    """Return a worksheet's figures for a property, as of the team's today."""
-    record, neighborhood = recorded(parcel)
-    findings = Findings(record_of(parcel), scope.today)
-    building, years = building_of(parcel, record, findings)
-    comps = comps_of(parcel, record, scope)
-    figures = compute(worksheet, record, building, defaults_of(scope, neighborhood), _estimates(comps))
-    payoffs: list[Payoff] = payoffs_of(findings)
+def computed(worksheet: Worksheet, parcel: Parcel, scope: Scope, basis: Basis | None = None) -> Computed:
+    """Return a worksheet's figures for a property, as of the team's today. ``basis`` is what was read of it already."""
+    basis = basis or basis_of(parcel, scope)
+    comps = comps_of(parcel, basis.record, scope)
+    assumed = defaults_of(scope, basis.neighborhood)
+    figures = compute(worksheet, basis.record, basis.recorded, assumed, _estimates(comps))
+    payoffs: list[Payoff] = payoffs_of(basis.findings)
     seller = seller_sheet(figures.inputs, payoffs, worksheet.payoffs)
-    return Computed(parcel, record, building, years, figures, seller, comps, findings, grade_of(scope, neighborhood))
+    return Computed(basis, figures, seller, comps, grade_of(scope, basis.neighborhood))

@@ -10,7 +10,7 @@ import numpy as np
 
 from jaded_ledger.core.deals.expressions import Cell, Unit
 from jaded_ledger.core.deals.figures import axis_steps, is_missed, sensitivity
-from jaded_ledger.core.deals.inputs import INPUTS, LOANS, Exit
+from jaded_ledger.core.deals.inputs import INPUTS, Exit
 from jaded_ledger.core.deals.known import Given, Origin
 from jaded_ledger.core.deals.reading import figure_text, typed_text, wanted_text, why_none
 from jaded_ledger.core.deals.sheet import ExitSheet, Goal, Line, Side
@@ -23,7 +23,8 @@ _AFFIXES = {
     Unit.MONEY: ("$", ""), Unit.PERCENT: ("", " %"), Unit.MONTHS: ("", " months"), Unit.YEARS: ("", " y"), Unit.SQUARE_FEET: ("", " sq ft"),
     Unit.FEET: ("", " ft"), Unit.RATIO: ("", ""), Unit.COUNT: ("", ""), Unit.YEAR: ("", ""),
 }  # fmt: skip
-_OPTIONAL_LOANS = tuple(key for key in LOANS if key not in ("bridge", "mortgage"))
+GOAL = "price-for:"
+"""Begins the key of a solved price."""
 
 
 @dataclass(frozen=True)
@@ -82,8 +83,9 @@ class ShownLine:
 
 @dataclass(frozen=True)
 class ShownGoal:
-    """What is wanted, with the price that gives it; None where no price does."""
+    """What is wanted, with the price that gives it; None where no price does. Its key opens the price to its arithmetic."""
 
+    key: str
     words: str
     price: str
     is_missed: bool | None
@@ -150,7 +152,9 @@ def _rents_told(found: Computed) -> tuple[str, str]:
 def _goal(found: Computed, goal: Goal) -> ShownGoal:
     price = found.figures.solved(goal.gap, "price")
     words = f"{wanted_text(found.figures.number(goal.wanted), goal.wanted.unit)} {goal.words}"
-    return ShownGoal(words, figure_text(price, Unit.MONEY) if price is not None else "none", is_missed(found.figures, goal))
+    return ShownGoal(
+        f"{GOAL}{goal.key}", words, figure_text(price, Unit.MONEY) if price is not None else "none", is_missed(found.figures, goal)
+    )
 
 
 def _badge(found: Computed, verdict: Verdict) -> str:
@@ -309,7 +313,7 @@ def repairs_of(found: Computed) -> dict[str, Any]:
     year = found.findings.today.year
     systems = []
     for one in found.figures.building.systems:
-        past, told = one.past_life(year), found.system_years.get(one.kind)
+        past, told = one.past_life(year), found.basis.system_years.get(one.kind)
         recorded = next((row for row in found.recorded.systems if row.kind == one.kind), None)
         word = Origin.YOURS if recorded and recorded.year != one.year else Origin.RECORDED if told else ""
         systems.append({

@@ -21,7 +21,7 @@ from jaded_ledger.core.deals.seller import Payoff, seller_sheet
 from jaded_ledger.core.deals.worksheet import Worksheet
 from jaded_ledger.core.facts.explanations.entries import Entry
 from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.deals.kept_values import asked_of, not_computed, value_of
+from jaded_ledger.deals.kept_values import among, asked_of, not_computed, value_of
 from jaded_ledger.deals.models import ScreenedParcel
 from jaded_ledger.deals.worksheets.defaults import defaults_of
 from jaded_ledger.deals.worksheets.recorded import recorded, recorded_parcels
@@ -90,7 +90,10 @@ def _trait(
     trait: Trait, column: str, explain: Callable[[Parcel, Findings, Scope], Iterator[Entry]], field: type[FloatField] | type[IntegerField]
 ) -> TeamTrait:
     value = value_of(ScreenedParcel, column, field)
-    return TeamTrait(trait, asked_of(ScreenedParcel, column), value, explain, not_computed=not_computed(ScreenedParcel))
+    return TeamTrait(
+        trait, asked_of(ScreenedParcel, column), value, explain, among=among(ScreenedParcel, column),
+        not_computed=not_computed(ScreenedParcel),
+    )  # fmt: skip
 
 
 _of_deals = partial(Trait, section=Section.VALUE, source="the record, by your team's assumptions in worksheets", of_team=True)

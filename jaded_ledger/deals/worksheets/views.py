@@ -23,9 +23,9 @@ from jaded_ledger.deals.models import Worksheet
 from jaded_ledger.deals.models.files import FileKind
 from jaded_ledger.deals.models.worksheets import Stage
 from jaded_ledger.deals.valuation import addresses_of
-from jaded_ledger.deals.worksheets.computed import Computed, computed
+from jaded_ledger.deals.worksheets.computed import Computed, basis_of, computed
 from jaded_ledger.deals.worksheets.edits import acted, edited
-from jaded_ledger.deals.worksheets.page import Asked, shown
+from jaded_ledger.deals.worksheets.page import GOAL, Asked, shown
 from jaded_ledger.deals.worksheets.services import (
     begin,
     change,
@@ -110,24 +110,24 @@ def begin_worksheet(request: HttpRequest, pk: int) -> HttpResponse:
 def change_worksheet(request: HttpRequest, pk: int) -> HttpResponse:
     """Set fields of a worksheet, each by its name, or do one of the acts of its buttons. What is wrong is said, and nothing is changed."""
     scope = scope_of(request)
-    row, before = found_worksheet(scope, pk)
+    row = get_object_or_404(worksheets_of(scope), pk=pk)
+    basis = basis_of(row.parcel, scope)
     act, error = request.POST.get("do", ""), ""
     fields = [(name, request.POST[name]) for name in request.POST if ":" in name or name in ("rents", "repairs-by")]
     try:
         if act == "undo":
             row = undo(scope, pk)
         else:
-            recorded = before.recorded
 
             def changed(content: Any) -> Any:
                 for name, typed in fields:
-                    content = edited(content, recorded, name, typed[:200])
-                return acted(content, recorded, act) if act else content
+                    content = edited(content, basis.recorded, name, typed[:200])
+                return acted(content, basis.recorded, act) if act else content
 
             row = change(scope, pk, changed)
     except InputError as wrong:
         error = sentence_of(wrong)
-    found = computed(worksheet_from_json(row.content), row.parcel, scope)
+    found = computed(worksheet_from_json(row.content), row.parcel, scope, basis)
     if not error:
         remember_figures(row, found)
     if not request.htmx and not error:  # type: ignore[attr-defined]
@@ -173,22 +173,43 @@ def restore_worksheet(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("deals:deals")
 
 
-def _part(found: Computed, cell: Cell, values: Any) -> dict[str, Any]:
-    given = found.figures.given.get(cell.key)
-    said = f"{given.origin}{', ' + given.said if given.said else ''}" if given and cell.is_input else ""
+def _part(found: Computed, cell: Cell, values: Any, *, is_solved: bool) -> dict[str, Any]:
+    given = found.figures.given.get(cell.key) if cell.is_input else None
+    said = f"{given.origin}{', ' + given.said if given.said else ''}" if given else ""
+    if is_solved and cell.key == "price":
+        said = "solved: at this price it is just met"
     return {
-        "key": "" if cell.is_input else cell.key, "label": cell.label, "text": exact_text(values.number(cell), cell.unit), "said": said,
+        "key": "" if cell.is_input or is_solved else cell.key, "label": cell.label, "text": exact_text(values.number(cell), cell.unit),
+        "said": said,
     }  # fmt: skip
+
+
+def _solved(found: Computed, key: str) -> tuple[Cell, Any]:
+    """Return what is wanted by how much exceeded at the price that is solved for it, which is nothing. Raises Http404."""
+    for one in found.figures.exits:
+        for goal in one.goals:
+            price = found.figures.solved(goal.gap, "price") if goal.key == key else None
+            if price is not None:
+                return goal.gap, found.figures.with_inputs({"price": price})
+    raise Http404("no price is solved for that")
 
 
 def _cell(found: Computed, key: str) -> tuple[Cell, Any]:
     """Return a figure by its key, with the values it is computed among. Raises Http404."""
+    if key.startswith(GOAL):
+        return _solved(found, key.removeprefix(GOAL))
     if cell := found.figures.sheet.cells.get(key):
         return cell, found.figures.values
     for line in found.seller.lines:
         if line.cell.key == key:
             return line.cell, found.seller.values
     raise Http404("there is no such figure")
+
+
+def _parts(cell: Cell, key: str) -> list[Cell]:
+    """Return the figures that a figure is made of; of a solved price, the price comes first."""
+    parts = cells_of(cell.expression) if cell.expression else [cell]
+    return [INPUTS["price"].cell, *(part for part in parts if part.key != "price")] if key.startswith(GOAL) else parts
 
 
 @require_GET
@@ -202,6 +223,6 @@ def figure(request: HttpRequest, pk: int, key: str) -> HttpResponse:
         "text": figure_text(values.number(cell), cell.unit),
         "exact": exact_text(values.number(cell), cell.unit), "reading": reading_of(cell, values), "why": why_none(cell, values),
         "meaning": INPUTS[key].meaning if key in INPUTS else "",
-        "parts": [_part(found, part, values) for part in (cells_of(cell.expression) if cell.expression else [cell])],
+        "parts": [_part(found, part, values, is_solved=key.startswith(GOAL)) for part in _parts(cell, key)],
     }  # fmt: skip
     return render(request, "deals/_figure.html" if request.htmx else "deals/figure.html", context)  # type: ignore[attr-defined]
