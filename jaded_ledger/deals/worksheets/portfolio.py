@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from django.db.models import QuerySet
+from django.utils.timezone import localtime
 
+from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.deals.expressions import Unit
 from jaded_ledger.core.deals.inputs import INPUTS
 from jaded_ledger.core.deals.reading import exact_text, figure_text
@@ -92,6 +95,11 @@ class Compared:
     figures: Mapping[str, Any]
 
 
+def _day(moment: datetime) -> str:
+    """Return the day of a moment where the team is."""
+    return day_text(localtime(moment).date())
+
+
 def read_compared(text: str, rows: QuerySet[Worksheet]) -> list[Compared]:
     """Return what is compared, from an address: "12,15" for worksheets as they were last changed, "12.1" for a version."""
     found: list[Compared] = []
@@ -104,11 +112,11 @@ def read_compared(text: str, rows: QuerySet[Worksheet]) -> list[Compared]:
             continue
         title = row.name or addresses_of([row.parcel_id]).get(row.parcel_id, (row.parcel.number, ""))[0]
         if not number:
-            found.append(Compared(title, f"as of {row.changed_at:%-d %b %Y}", row.pk, row.figures))
+            found.append(Compared(title, f"as of {_day(row.changed_at)}", row.pk, row.figures))
         elif number.isdecimal() and len(number) < 6:
             version = WorksheetVersion.objects.filter(worksheet=row, number=int(number)).first()
             if version:
-                found.append(Compared(title, f"version {version.number}, {version.kept_at:%-d %b %Y}", row.pk, version.figures))
+                found.append(Compared(title, f"version {version.number}, {_day(version.kept_at)}", row.pk, version.figures))
     return found
 
 
