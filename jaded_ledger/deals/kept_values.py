@@ -51,10 +51,12 @@ def among(model: Kept, column: str) -> Callable[[tuple[Value, ...], Scope], Quer
 
 
 def _one(value: Value, known: QuerySet[Any], column: str) -> Q:
+    # Of most parcels no figure is kept: they are told by one look.
     return Q(
         Case(
+            When(~Q(pk__in=known), then=Constant(None)),
             When(pk__in=known.filter(_within(value, column)), then=Constant(True)),
-            When(pk__in=known, then=Constant(False)),
+            default=Constant(False),
             output_field=BooleanField(null=True),
         )
     )

@@ -54,8 +54,8 @@ class Compiled:
     """A search made askable.
 
     ``opening`` is every parcel of the chosen counties; ``conditions`` has one for each line, None for a line that is
-    not applied; ``counties`` are those chosen, ``scope`` is on whose behalf it is asked. ``narrowing`` says again, of lines on figures
-    that few parcels have, among which ids the matches are: the database then begins there.
+    not applied; ``counties`` are those chosen, ``scope`` is on whose behalf it is asked. ``narrowed`` has, of lines on figures
+    that few parcels have, among which ids the matches are: the same matches, and the database begins there.
     """
 
     search: Search
@@ -63,11 +63,12 @@ class Compiled:
     opening: QuerySet[ParcelFacts]
     conditions: tuple[Q | None, ...]
     scope: Scope
-    narrowing: tuple[Q, ...] = ()
+    narrowed: tuple[Q | None, ...]
 
     @property
     def matches(self) -> QuerySet[ParcelFacts]:
-        return self.opening.filter(*(condition for condition in self.conditions if condition is not None), *self.narrowing)
+        asked = (among or condition for condition, among in zip(self.conditions, self.narrowed, strict=True))
+        return self.opening.filter(*(condition for condition in asked if condition is not None))
 
 
 @dataclass(frozen=True)
@@ -409,8 +410,7 @@ def compile(search: Search, scope: Scope) -> Compiled:
         opening = opening.filter(county__in=[county.pk for county in counties])
     opening = opening.alias(**values_of_search(search, scope))
     conditions = tuple(_line(line, counties, scope) for line in search.lines)
-    narrowing = tuple(among for line in search.lines if (among := _narrowed(line, scope)) is not None)
-    return Compiled(search, counties, opening, conditions, scope, narrowing)
+    return Compiled(search, counties, opening, conditions, scope, tuple(_narrowed(line, scope) for line in search.lines))
 
 
 def values_of_search(search: Search, scope: Scope) -> dict[str, BaseExpression]:
