@@ -46,7 +46,7 @@ TEAM_TRAITS = (
     ),
     TeamTrait(
         _of_comps(
-            "comps-spread", "spread of comps", kind=Kind.PERCENT, synonyms=("comp spread",),
+            "comps-spread", "spread of comps", kind=Kind.PERCENT, decimals=2, synonyms=("comp spread",),
             meaning="how far the highest of its comps lies over the lowest, in percent of their median; computed only for lists",
             rule="(highest − lowest) ÷ median, of the comps adjusted to the property",
         ),
@@ -55,7 +55,7 @@ TEAM_TRAITS = (
     ),
     TeamTrait(
         _of_comps(
-            "price-to-comps", "price against comps", kind=Kind.PERCENT, synonyms=("price to comps", "under comps"),
+            "price-to-comps", "price against comps", kind=Kind.PERCENT, decimals=2, synonyms=("price to comps", "under comps"),
             meaning="its price in percent of its value by comps: what is asked, or else its estimated value; computed only for lists",
             rule="price ÷ value by comps, in which the likest count most",
         ),

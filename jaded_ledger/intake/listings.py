@@ -12,7 +12,7 @@ from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.columns import Column, extra
 from jaded_ledger.intake.filing import Draft, Filing
 from jaded_ledger.intake.reso import reso_name
-from jaded_ledger.records.bulk import allot_ids, among, copy_rows
+from jaded_ledger.intake.stored_once import stored_once
 from jaded_ledger.records.models import Listing, Photograph, StoredImage
 
 _TYPES = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
@@ -80,12 +80,7 @@ class Photographs(Filing):
 
     def look_up(self, county_intake: CountyIntake, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
         super().look_up(county_intake, drafts, parcels)
-        images = {draft.values["image_id"][0]: draft.values["image_id"] for draft in drafts}
-        known = dict(StoredImage.objects.filter(sha256__in=among(images)).values_list("sha256", "id"))
-        fresh = sorted(images.keys() - known.keys())
-        ids = allot_ids(StoredImage, len(fresh))
         names = ("sha256", "content_type", "width", "height", "content")
-        copy_rows(StoredImage, [dict(zip(names, images[one], strict=True)) | {"id": pk} for pk, one in zip(ids, fresh, strict=True)])
-        known |= dict(zip(fresh, ids, strict=True))
+        known = stored_once(StoredImage, names, (draft.values["image_id"] for draft in drafts))
         for draft in drafts:
             draft.values["image_id"] = known[draft.values["image_id"][0]]

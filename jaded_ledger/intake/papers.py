@@ -10,7 +10,7 @@ import pypdfium2
 from jaded_ledger.intake.batches import CountyIntake, SourceLine
 from jaded_ledger.intake.columns import Column, extra
 from jaded_ledger.intake.filing import Draft, Filing
-from jaded_ledger.records.bulk import allot_ids, among, copy_rows
+from jaded_ledger.intake.stored_once import stored_once
 from jaded_ledger.records.models import CasePaper, StoredPaper
 
 
@@ -40,12 +40,6 @@ class Papers(Filing):
 
     def look_up(self, county_intake: CountyIntake, drafts: Sequence[Draft], parcels: dict[str, int]) -> None:
         super().look_up(county_intake, drafts, parcels)
-        papers = {draft.values["paper_id"][0]: draft.values["paper_id"] for draft in drafts}
-        known = dict(StoredPaper.objects.filter(sha256__in=among(papers)).values_list("sha256", "id"))
-        fresh = sorted(papers.keys() - known.keys())
-        ids = allot_ids(StoredPaper, len(fresh))
-        names = ("sha256", "pages", "content")
-        copy_rows(StoredPaper, [dict(zip(names, papers[one], strict=True)) | {"id": pk} for pk, one in zip(ids, fresh, strict=True)])
-        known |= dict(zip(fresh, ids, strict=True))
+        known = stored_once(StoredPaper, ("sha256", "pages", "content"), (draft.values["paper_id"] for draft in drafts))
         for draft in drafts:
             draft.values["paper_id"] = known[draft.values["paper_id"][0]]

@@ -37,13 +37,14 @@ def pdf(pages: int = 1, password: str = "", script: str = "") -> bytes:
     writer = PdfWriter()
     for _ in range(pages):
         writer.add_blank_page(612, 792)
-    if script:
-        writer.add_js(script)
     if password:
         writer.encrypt(password)
     out = io.BytesIO()
     writer.write(out)
-    return out.getvalue()
+    found = out.getvalue()
+    return (
+        found.replace(b"/Type /Catalog", b"/Type /Catalog /OpenAction << /S /JavaScript /JS (%s) >>" % script.encode()) if script else found
+    )
 
 
 class FileCase(DemoTestCase):

@@ -149,7 +149,7 @@ class Comps(BrowserCase):
         page.click("text=Put away")
         expect(page.locator("main")).to_contain_text("None yet")
         page.keyboard.press("Control+z")
-        expect(page.locator("tbody tr")).to_contain_text("501 Lantern St")
+        expect(page.locator("table:has-text('Comps that the team keeps') tbody tr")).to_contain_text("501 Lantern St")
 
     @in_browser
     def test_the_sets_and_the_offers_stand_apart(self, page: Page) -> None:

@@ -196,7 +196,13 @@ def axes_of(found: Computed) -> dict[str, Cell]:
 
 
 def results_of(found: Computed) -> dict[str, tuple[ExitSheet, Cell]]:
-    return {cell.key: (one, cell) for one in found.figures.exits for cell in (one.main, *one.results)}
+    """Return the results that such a table can be of, by their keys, each with its exit."""
+    cells: dict[str, tuple[ExitSheet, Cell]] = {}
+    for one in found.figures.exits:
+        projection = found.figures.projections.get(one.exit)
+        over_years = (projection.rate, projection.worth) if projection else ()
+        cells |= {cell.key: (one, cell) for cell in (one.main, *one.results, *over_years)}
+    return cells
 
 
 def if_wrong(found: Computed, asked: Asked) -> dict[str, Any]:

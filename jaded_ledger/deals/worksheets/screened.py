@@ -69,9 +69,9 @@ def screen_team(team_id: int) -> int:
         for first in range(0, len(ids), _BATCH):
             rows = ParcelFacts.objects.filter(pk__in=ids[first : first + _BATCH])
             ScreenedParcel.objects.bulk_create(screened(recorded_parcels(rows), scope), batch_size=4_000)
-        Screening.objects.update_or_create(
-            team=team, defaults={"facts_version": version, "screened_on": scope.today, "count": len(ids)}
-        )  # fmt: skip
+        told = {"facts_version": version, "screened_on": scope.today, "count": len(ids)}
+        # Asked anew while it ran, it still waits.
+        Screening.objects.update_or_create(team=team, defaults=told, create_defaults=told | {"is_waiting": False})
         team.put_up_version()
     return len(ids)
 

@@ -100,7 +100,7 @@ _of_deals = partial(Trait, section=Section.VALUE, source="the record, by your te
 TEAM_TRAITS = (
     _trait(
         _of_deals(
-            "cap-rate", "cap rate at asking", kind=Kind.PERCENT, synonyms=("cap rate", "capitalization rate"),
+            "cap-rate", "cap rate at asking", kind=Kind.PERCENT, decimals=2, synonyms=("cap rate", "capitalization rate"),
             meaning="what letting it would leave a year before loans, in percent of what is asked; for what is on the market",
             rule="net operating income ÷ list price: rent on record, or else the area's median, less what your team assumes",
         ),
@@ -108,7 +108,7 @@ TEAM_TRAITS = (
     ),
     _trait(
         _of_deals(
-            "cash-on-cash", "cash on cash at asking", kind=Kind.PERCENT, synonyms=("cash return", "coc"),
+            "cash-on-cash", "cash on cash at asking", kind=Kind.PERCENT, decimals=2, synonyms=("cash return", "coc"),
             meaning="what letting it would leave a year after the loans your team assumes, in percent of the cash that goes in",
             rule="(net operating income − loans) ÷ (price + costs − borrowed), at what is asked",
         ),
@@ -116,7 +116,7 @@ TEAM_TRAITS = (
     ),
     _trait(
         _of_deals(
-            "discount-to-value", "discount to value", kind=Kind.PERCENT, synonyms=("below value", "under value", "discount"),
+            "discount-to-value", "discount to value", kind=Kind.PERCENT, decimals=2, synonyms=("below value", "under value", "discount"),
             meaning="how far its asking price lies under its estimated value, in percent of the value; below 0 it lies over it",
             rule="(estimated value − list price) ÷ estimated value",
         ),
