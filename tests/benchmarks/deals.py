@@ -22,8 +22,23 @@ from tests.benchmarks.find import run
 from tests.benchmarks.measure import Row, compare
 
 ON_MARKET, SECONDS = 16_000, 60
-SEARCH = "cap-rate: 4..\ndiscount-to-value: -20..\nbeds: 2.."
-BY_HAND = ("k.cap_rate >= 4", "k.discount_to_value >= -20", "f.beds >= 2")
+# What somebody asks of the market who has asked other things before: two lines on kept figures, five on the facts.
+SEARCH = """cap-rate: 3..
+discount-to-value: -25..
+class: single-family, duplex
+assessed-value: 50000..600000
+beds: 2.., or unknown
+year-built: not 1946..1950
+last-sale: more than 2 years ago, or unknown"""
+BY_HAND = (
+    "k.cap_rate >= 3",
+    "k.discount_to_value >= -25",
+    "f.property_class IN (1, 2)",
+    "f.assessed_value BETWEEN 50000 AND 600000",
+    "(f.beds >= 2 OR f.beds IS NULL)",
+    "NOT (f.year_built BETWEEN 1946 AND 1950)",
+    "(f.last_sale <= DATE '2024-11-23' OR f.last_sale IS NULL)",
+)
 
 
 def _joined(team: int) -> str:
@@ -44,7 +59,7 @@ def _balance_by_hand(team: int) -> str:
 
 def _page_by_hand(team: int) -> str:
     return f"""
-    SELECT f.parcel_id, p.number, a.street, n.text, k.cap_rate, f.list_price
+    SELECT f.parcel_id, p.*, a.*, n.*, k.cap_rate, f.list_price
       FROM deals_screenedparcel k JOIN records_parcelfacts f USING (parcel_id) JOIN records_parcel p ON p.id = f.parcel_id
       LEFT JOIN records_recordedaddress a ON a.id = f.address_id LEFT JOIN records_recordedname n ON n.id = f.owner_name_id
      WHERE k.team_id = {team} AND {" AND ".join(BY_HAND)}
@@ -72,7 +87,7 @@ def rows() -> Iterator[Row]:
     assert ours() == by_hand[0], (ours(), by_hand)
     print(f"{by_hand[0]:,} of {by_hand[1]:,} match, of {ScreenedParcel.objects.filter(team=team).count():,} screened")
     yield compare(
-        "deals: balance of two lines on kept figures and one on facts, from cold", 1.5, ours, lambda: run(_balance_by_hand(team.pk))
+        "deals: balance of two lines on kept figures and five on facts, from cold", 1.5, ours, lambda: run(_balance_by_hand(team.pk))
     )
     columns = ("owner-name", "cap-rate", "list-price")
     yield compare(
