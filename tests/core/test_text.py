@@ -8,7 +8,7 @@ from decimal import Decimal
 from hypothesis import given, settings
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.search import AnyOf, Exactly, FigureRange, Match, Named, Numbers
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, FigureRange, Match, Named, Numbers, Search
 from jaded_ledger.core.criteria.text import LARGEST, CriteriaError, format, line_text, parse, parse_line
 from tests.strategies import searches
 
@@ -38,6 +38,11 @@ class RoundTrip(unittest.TestCase):
     @given(searches())
     def test_what_is_written_reads_back_the_same(self, search) -> None:
         self.assertEqual(parse(format(search)), search)
+
+    def test_a_place_called_as_a_word_of_the_text_form_is_written_in_quotes(self) -> None:
+        for name in ("NONE", "Any", "known", "Unknown", "not blank"):
+            for search in (Search((name,)), Search((), (Criterion("city", (Exactly(name),)),))):
+                self.assertEqual(parse(format(search)), search)
 
     def test_comments_and_blank_lines_are_passed_over(self) -> None:
         self.assertEqual(format(parse("# two or more\n\n  \nbeds: 2..\n")), "beds: 2..")

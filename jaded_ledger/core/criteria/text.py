@@ -224,8 +224,9 @@ def _refused_text(value: Value) -> str:
 
 def line_text(criterion: Criterion) -> str:
     """Return a criterion's canonical line."""
-    accepted = [value_text(value) for value in criterion.accepts]
-    refused = [value_text(value) for value in criterion.refuses]
+    is_place = CATALOGUE[criterion.trait].kind is Kind.PLACE
+    accepted = [value_text(value, is_place=is_place) for value in criterion.accepts]
+    refused = [value_text(value, is_place=is_place) for value in criterion.refuses]
     if any(isinstance(value, Members) for value in (*criterion.accepts, *criterion.refuses)):
         parts = [*accepted, *(_refused_text(value) for value in criterion.refuses)]
         if criterion.unknown:

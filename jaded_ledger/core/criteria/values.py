@@ -137,12 +137,14 @@ def unquote(token: str) -> str:
     return re.sub(r"\\(.)", r"\1", token[1:-1])
 
 
-def _plain_or_quoted(text: str) -> str:
-    return text if _PLAIN.fullmatch(text) and not _KEYWORDS.match(text) else quote(text)
+def _plain_or_quoted(text: str, *, is_place: bool) -> str:
+    """Return a choice or a place as it is written: in quotes where it would be read as something else, as a place called None would."""
+    is_plain = _PLAIN.fullmatch(text) and not _KEYWORDS.match(text) and not (is_place and text.casefold() in _PRESENCE)
+    return text if is_plain else quote(text)
 
 
-def value_text(value: Value) -> str:
-    """Return a value's canonical spelling."""
+def value_text(value: Value, *, is_place: bool = False) -> str:
+    """Return a value's canonical spelling; ``is_place`` says that a text is the name of a place, not the key of a choice."""
     match value:
         case Presence(is_there):
             return "any" if is_there else "none"
@@ -151,7 +153,7 @@ def value_text(value: Value) -> str:
         case Exactly(Decimal() as number):
             return figure_text(number)
         case Exactly(str() as name):
-            return _plain_or_quoted(name)
+            return _plain_or_quoted(name, is_place=is_place)
         case FigureRange(low, high):
             ends = (figure_text(low) if low is not None else "", figure_text(high) if high is not None else "")
             return "..".join(ends)
