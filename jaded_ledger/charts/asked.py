@@ -15,6 +15,8 @@ from jaded_ledger.core.criteria.text import CriteriaError, trait_called
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
 from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.reading_copy import answered
+from jaded_ledger.records.trait_columns import column_of
 
 KINDS = {
     "distribution": "Distribution",
@@ -43,20 +45,24 @@ class AskedChart:
 
     def of(self, answer: Answer) -> Chart:
         """Return the chart of a search's matches. Raises CriteriaError."""
-        matches, parcels = answer.matches, answer.balance.matches
+        compiled, parcels = answer.compiled, answer.balance.matches
         match self.kind:
             case "scatter":
-                return scatter(matches, _range(self.x), _range(self.y), parcels)
+                x, y = _range(self.x), _range(self.y)
+                return answered(compiled, lambda asked: scatter(asked.matches, x, y, parcels), map(column_of, (x, y)))
             case "areas":
-                return by_area(matches, _range(self.x), CATALOGUE[self.place], parcels)
+                trait, place = _range(self.x), CATALOGUE[self.place]
+                return answered(compiled, lambda asked: by_area(asked.matches, trait, place, parcels), map(column_of, (trait, place)))
             case "sales":
-                return sales_over_time(matches)
+                return sales_over_time(answer.matches)
             case "listings":
-                return listings_over_time(matches)
+                return listings_over_time(answer.matches)
         trait = CATALOGUE[self.x]
         if not may_be_distributed(trait):
             raise CriteriaError(f"the {trait.label} differs from parcel to parcel; choose a trait with figures, days or few values")
-        return distribution(matches, trait, parcels, answer.compiled.opening if self.beside else None)
+        return answered(
+            compiled, lambda asked: distribution(asked.matches, trait, parcels, asked.opening if self.beside else None), [column_of(trait)]
+        )
 
 
 def _range(key: str) -> Trait:

@@ -57,7 +57,7 @@ class _Epoch(Func):
 def _axis_value(trait: Trait) -> Any:
     """Return a trait's value as an axis counts it: figures as they are, days as their ordinals."""
     if trait.kind is Kind.DATE:
-        return ExpressionWrapper(_Epoch(figure_of(trait)) / 86_400.0 + _EPOCH, output_field=FloatField())
+        return Cast(ExpressionWrapper(_Epoch(figure_of(trait)) / 86_400.0 + _EPOCH, output_field=FloatField()), FloatField())
     return drawn_figure_of(trait)
 
 
@@ -76,7 +76,8 @@ def scatter(matches: QuerySet[ParcelFacts], x: Trait, y: Trait, parcels: int) ->
     dots = ""
     shown = within.count()
     if shown <= MOST_DOTS:
-        dots = "".join(f"M{LEFT + along.at(a):g} {HEIGHT - BOTTOM - up.at(b):g}h0" for a, b in within.values_list("x", "y"))
+        places = within.order_by("x", "y").values_list("x", "y")
+        dots = "".join(f"M{LEFT + along.at(a):g} {HEIGHT - BOTTOM - up.at(b):g}h0" for a, b in places)
     else:
         boxes = _grid(within, along, up)
         notes.append("the larger a square, the more parcels stand there")
@@ -96,7 +97,8 @@ def scatter(matches: QuerySet[ParcelFacts], x: Trait, y: Trait, parcels: int) ->
 
 
 def _axis(ends: list[float], length: float) -> Axis:
-    least, low, high, most = ends
+    # No engine's last digit of a float is to tell where an axis ends.
+    least, low, high, most = (round(end, 6) for end in ends)
     # What is far away would press all others together.
     spread = high - low
     return Axis(least if low - least <= spread else low, most if most - high <= spread else high, length)

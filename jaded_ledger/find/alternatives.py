@@ -13,8 +13,9 @@ from jaded_ledger.core.criteria.traits import Kind
 from jaded_ledger.core.criteria.values import quote
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.histogram import ends_of
-from jaded_ledger.find.value_counts import commonest_names, value_counts
-from jaded_ledger.records.trait_columns import FEW
+from jaded_ledger.find.reading_copy import answered
+from jaded_ledger.find.value_counts import commonest_names, counts_of_matches
+from jaded_ledger.records.trait_columns import FEW, column_of
 
 _MOST = 6
 
@@ -34,19 +35,19 @@ def alternatives(search: Search, number: int, scope: Scope) -> list[Alternative]
     if not isinstance(line, Criterion) or not line.accepts:
         return []
     trait = CATALOGUE[line.trait]
-    others = compile(search.without_line(number), scope).matches
+    others = compile(search.without_line(number), scope)
     if trait.kind is Kind.NAME:
-        found = commonest_names(others, trait, _MOST)
+        found = answered(others, lambda asked: commonest_names(asked.matches, trait, _MOST), [column_of(trait)])
         return [Alternative(shown(trait, text), count, f"also:{number}:= {quote(text)}") for text, count in found]
     if trait.kind in FEW:
-        counts = value_counts(others, trait).most_common(_MOST)
+        counts = counts_of_matches(others, trait).most_common(_MOST)
         said = [(value, f"any of {quote(value)}" if trait.kind is Kind.SET else quote(value)) for value, _ in counts]
         if trait.kind in (Kind.CHOICE, Kind.FLAG):
             said = [(value, value) for value, _ in counts]
         return [Alternative(value, count, f"also:{number}:{text}") for (value, text), (_, count) in zip(said, counts, strict=True)]
     if not trait.is_range:
         return []
-    ends = ends_of(others, trait)
+    ends = answered(others, lambda asked: ends_of(asked.matches, trait), [column_of(trait)])
     if ends is None:
         return []
     low, high, count = ends

@@ -14,7 +14,8 @@ from jaded_ledger.find.by_owner import MOST_BENEATH, OwnerRow, owner_rows, parce
 from jaded_ledger.find.columns import shown_columns
 from jaded_ledger.find.compiler import Compiled, chosen_counties, compile
 from jaded_ledger.find.hits import Asked, asked_phrases
-from jaded_ledger.find.results import PAGE, Row, rows
+from jaded_ledger.find.reading_copy import answered
+from jaded_ledger.find.results import PAGE, Row, page_of, rows
 from jaded_ledger.find.row_marks import with_marks
 from jaded_ledger.find.search_page import BY_OWNER, SearchPage
 from jaded_ledger.find.sorting import in_order
@@ -74,7 +75,7 @@ class Answer:
         """How many rows there are on all pages: the matches, or their owners and what is nobody's."""
         if self.asked.by != BY_OWNER:
             return self.balance.matches
-        return self.owners + self.matches.filter(owner__isnull=True).exists()
+        return self.owners + answered(self.compiled, lambda asked: parcels_of_owner(asked.matches, None).exists())
 
     @property
     def pages(self) -> int:
@@ -90,12 +91,12 @@ class Answer:
         """The rows of the page, with their marks."""
         if not self.balance.matches or self.asked.by == BY_OWNER:
             return []
-        return with_marks(rows(self.matches, self.columns, self.asked.sort, self.page, self.phrases), self.scope)
+        return with_marks(page_of(self.compiled, self.columns, self.asked.sort, self.page, self.phrases), self.scope)
 
     @lazy_property
     def owner_rows(self) -> list[OwnerRow]:
         """The owners of the page."""
-        return owner_rows(self.matches, self.columns, self.asked.sort, self.page) if self.balance.matches else []
+        return owner_rows(self.compiled, self.columns, self.asked.sort, self.page) if self.balance.matches else []
 
     def rows_of_owner(self, owner: int | None) -> list[Row]:
         """Return the rows of one owner's parcels, at most two hundred of them; with None those that are nobody's."""

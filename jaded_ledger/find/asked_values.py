@@ -61,4 +61,4 @@ def _picture(answer: Answer, trait: Trait, proposed: str) -> Histogram | None:
         return None
     criterion = parse_line(f"{trait.key}: {proposed}") if proposed else None
     assert criterion is None or isinstance(criterion, Criterion)
-    return histogram(answer.matches, trait, criterion, answer.scope.today)
+    return histogram(answer.compiled, trait, criterion)

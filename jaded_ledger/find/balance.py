@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from django.db.models import Count
 
 from jaded_ledger.find.compiler import Compiled
+from jaded_ledger.find.reading_copy import answered
 from jaded_ledger.find.tallies import TRUE, UNKNOWN, tally
 
 
@@ -65,6 +66,11 @@ def balance(compiled: Compiled) -> Balance:
     return Balance(opening, tuple(lines), matches)
 
 
+def count_matches(compiled: Compiled) -> int:
+    """Return how many parcels match, where nothing else is asked of the lines."""
+    return answered(compiled, lambda asked: asked.matches.count())
+
+
 def count_owners(compiled: Compiled) -> int:
     """Return how many owners the matches have."""
-    return compiled.matches.aggregate(owners=Count("owner", distinct=True))["owners"]
+    return answered(compiled, lambda asked: asked.matches.aggregate(owners=Count("owner", distinct=True))["owners"])

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import chain
 from typing import Any
 
-from django.contrib.postgres.aggregates import ArrayAgg
 from django.db.models import Count, F, Max, Q, QuerySet, Sum
 from django.db.models.expressions import OrderBy
 
@@ -14,12 +15,14 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.find.compiler import Compiled
 from jaded_ledger.find.figures import median_of, share_of
+from jaded_ledger.find.reading_copy import answered
 from jaded_ledger.find.results import PAGE, Cell
 from jaded_ledger.find.sorting import known_sorts
 from jaded_ledger.find.spread import value_told
 from jaded_ledger.records.models import Owner, ParcelFacts
-from jaded_ledger.records.trait_columns import table_of
+from jaded_ledger.records.trait_columns import column_of, table_of
 
 MOST_BENEATH = 200
 """More parcels than these beneath one owner's row nobody reads; a criterion on the owner shows them page by page."""
@@ -70,15 +73,38 @@ def _order(sort: str, traits: Sequence[Trait]) -> list[OrderBy | str]:
     return [*found, "-parcels", F("owner__name__folded").asc(nulls_last=True), "owner"]
 
 
-def owner_rows(matches: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page: int) -> list[OwnerRow]:
-    """Return one page of owners. The parcels of which no owner is known stand together."""
-    traits = [CATALOGUE[key] for key in columns]
-    asked: dict[str, Any] = {"parcels": Count("pk"), "ids": ArrayAgg("pk", ordering=("county", "parcel_number"))}
+def _values_of(trait: Trait) -> list[str]:
+    """Return what is asked of a column for each owner, as queries call it."""
+    told = "county__name" if trait.key == "county" else column_of(trait)
+    return [told, *([trait.of_several] if trait.of_several else [])]
+
+
+def _owners(matches: QuerySet[Any], sort: str, traits: Sequence[Trait], start: int) -> list[dict[str, Any]]:
+    asked: dict[str, Any] = {"parcels": Count("pk")}
     for place, trait in enumerate(traits):
         asked |= _asked_of(trait, place)
+    return list(matches.order_by().values("owner").annotate(**asked).order_by(*_order(sort, traits))[start : start + PAGE])
+
+
+def _held(matches: QuerySet[ParcelFacts], owners: Sequence[int | None]) -> dict[int | None, list[int]]:
+    """Return the ids of some owners' parcels, by owner, in the order of their numbers."""
+    theirs = matches.filter(owner__in=[pk for pk in owners if pk is not None])
+    held: dict[int | None, list[int]] = defaultdict(list)
+    for parcels in (theirs, *([parcels_of_owner(matches, None)] if None in owners else [])):
+        for owner, pk in parcels.order_by("county", "parcel_number").values_list("owner", "pk"):
+            held[owner].append(pk)
+    return held
+
+
+def owner_rows(compiled: Compiled, columns: Sequence[str], sort: str, page: int) -> list[OwnerRow]:
+    """Return one page of the owners of a search's matches. The parcels of which no owner is known stand together."""
+    traits = [CATALOGUE[key] for key in columns]
     start = (page - 1) * PAGE
-    owners: QuerySet[Any] = matches.order_by()
-    found = list(owners.values("owner").annotate(**asked).order_by(*_order(sort, traits))[start : start + PAGE])
+    found = answered(
+        compiled, lambda asked: _owners(asked.matches, sort, traits, start), chain.from_iterable(map(_values_of, traits))
+    )  # fmt: skip
+    # Gathering the ids of every owner, to show those of a page, took longer than all else.
+    held = answered(compiled, lambda asked: _held(asked.matches, [row["owner"] for row in found]))
     names = {owner.pk: str(owner) for owner in Owner.objects.filter(pk__in=[row["owner"] for row in found]).select_related("name")}
     texts = {place: _texts(trait, [row[f"one{place}"] for row in found]) for place, trait in enumerate(traits) if _is_pointed_at(trait)}
     return [
@@ -86,7 +112,7 @@ def owner_rows(matches: QuerySet[ParcelFacts], columns: Sequence[str], sort: str
             row["owner"],
             in_reading_case(names[row["owner"]]) if row["owner"] in names else "no owner on record",
             at,
-            tuple(row["ids"]),
+            tuple(held[row["owner"]]),
             tuple(_cell(trait, place, row, texts.get(place, {})) for place, trait in enumerate(traits)),
         )
         for at, row in enumerate(found, start=start + 1)

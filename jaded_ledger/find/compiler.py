@@ -9,7 +9,7 @@ from __future__ import annotations
 import difflib
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import reduce
 from operator import and_, or_
@@ -47,6 +47,7 @@ from jaded_ledger.find.team_traits import team_traits
 from jaded_ledger.records.models import Area, County, Parcel, ParcelFacts
 from jaded_ledger.records.own_columns import slug
 from jaded_ledger.records.trait_columns import column_of, field_of, is_unknown, table_of
+from jaded_ledger.records.versions import facts_version
 
 
 @dataclass(frozen=True)
@@ -69,6 +70,16 @@ class Compiled:
     def matches(self) -> QuerySet[ParcelFacts]:
         asked = (among or condition for condition, among in zip(self.conditions, self.narrowed, strict=True))
         return self.opening.filter(*(condition for condition in asked if condition is not None))
+
+    def also(self, condition: Q) -> Compiled:
+        """Return it with one condition more."""
+        return replace(self, conditions=(*self.conditions, condition), narrowed=(*self.narrowed, None))
+
+    @property
+    def state(self) -> str:
+        """What its answers depend on beside what is asked: anything that could change one changes it."""
+        counties = "-".join(str(county.pk) for county in self.counties)
+        return f"{facts_version()}:{self.scope.team.pk}:{self.scope.team.version}:{self.scope.today}:{counties}"
 
 
 @dataclass(frozen=True)

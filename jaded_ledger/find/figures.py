@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from typing import Any
 
 from django.db.models import Aggregate, DateField, DecimalField, Expression, F, Field, FloatField, QuerySet
 from django.db.models.fields.json import KeyTextTransform
@@ -43,15 +44,22 @@ def share_of(trait: Trait) -> Expression:
 class _Middle(Aggregate):
     template = "%(function)s(0.5) WITHIN GROUP (ORDER BY %(expressions)s)"
 
+    @property
+    def convert_value(self) -> Any:
+        """Round halves between figures of two decimals to what they are: engines differ in the last digit of a float."""
+        if isinstance(self.output_field, FloatField):
+            return lambda value, *_: None if value is None else round(float(value), 6)
+        return self._convert_value_noop
+
 
 def middle_of(figures: Expression | str) -> Aggregate:
     """Return the middle of some figures: of an even number halfway between the two in the middle."""
     return _Middle(figures, function="PERCENTILE_CONT", output_field=FloatField())
 
 
-def median_of(trait: Trait) -> Aggregate:
-    """Return the middle of a trait's values; of an even number of days the earlier of the two in the middle."""
-    figure = figure_of(trait)
+def median_of(trait: Trait, of: F | None = None) -> Aggregate:
+    """Return the middle of a trait's values, or of what is asked of; of an even number of days the earlier of the two in the middle."""
+    figure = of or figure_of(trait)
     return _Middle(figure, function="PERCENTILE_DISC", output_field=DateField()) if trait.kind is Kind.DATE else middle_of(figure)
 
 

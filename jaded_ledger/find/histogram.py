@@ -14,9 +14,12 @@ from django.db.models import Count, Max, Min, QuerySet
 from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange
 from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.find.compiler import Compiled
 from jaded_ledger.find.figures import known_of, plain
+from jaded_ledger.find.reading_copy import answered
 from jaded_ledger.find.spread import Spread, spread_of, value_told
 from jaded_ledger.records.models import ParcelFacts
+from jaded_ledger.records.trait_columns import column_of
 
 WIDTH, HEIGHT = 340, 56
 _GAP = 1
@@ -63,12 +66,12 @@ def ends_of(parcels: QuerySet[ParcelFacts], trait: Trait) -> tuple[Any, Any, int
     return least, most, found["known"]
 
 
-def histogram(parcels: QuerySet[ParcelFacts], trait: Trait, criterion: Criterion | None, today: date) -> Histogram | None:
-    """Return the histogram of a range trait over some parcels, what a criterion takes in marked; None where no value is known."""
-    spread = spread_of(parcels, trait)
+def histogram(compiled: Compiled, trait: Trait, criterion: Criterion | None) -> Histogram | None:
+    """Return the histogram of a range trait over a search's matches, what a criterion takes in marked; None where no value is known."""
+    spread = answered(compiled, lambda asked: spread_of(asked.matches, trait), [column_of(trait)])
     if spread is None:
         return None
-    taken_in = ranges_of(criterion, today)
+    taken_in = ranges_of(criterion, compiled.scope.today)
     return Histogram(trait, tuple(_bars(spread, taken_in)), spread.known, value_told(trait, spread.least), value_told(trait, spread.most))
 
 

@@ -32,14 +32,17 @@ from jaded_ledger.core.criteria.text import CriteriaError, line_text
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
 from jaded_ledger.core.words import folded
+from jaded_ledger.find.balance import count_matches
 from jaded_ledger.find.compiler import Compiled, condition, places_of, unknown_of
 from jaded_ledger.find.editor_fields import LONGEST_LINE, criterion_from, typed_lines
 from jaded_ledger.find.fill import Fill
 from jaded_ledger.find.histogram import Histogram, histogram
 from jaded_ledger.find.phrase_books import groups_of
+from jaded_ledger.find.reading_copy import answered
 from jaded_ledger.find.suggestions import recorded_texts
 from jaded_ledger.find.team_traits import team_traits
-from jaded_ledger.find.value_counts import commonest_names, counts_of_names, tally_of_absence, value_counts
+from jaded_ledger.find.value_counts import commonest_names, counts_of_matches, counts_of_names, tally_of_absence
+from jaded_ledger.records.trait_columns import column_of
 
 DATE_PRESETS = (
     "more than 5 years ago", "more than 10 years ago", "more than 20 years ago", "in the last 12 months", "in the last 90 days",
@@ -262,16 +265,16 @@ def options_for(trait: Trait, ticked: list[str], words: str, others: Compiled) -
 
     match trait.kind:
         case Kind.CHOICE | Kind.SET if trait.choices:
-            return options([choice.key for choice in trait.choices], value_counts(others.matches, trait))
+            return options([choice.key for choice in trait.choices], counts_of_matches(others, trait))
         case Kind.FLAG:
-            return options(("yes", "no"), value_counts(others.matches, trait))
+            return options(("yes", "no"), counts_of_matches(others, trait))
         case Kind.SET:
             declared = team_traits().get(trait.key)
-            counts = declared.counts(others.matches, others.scope) if declared and declared.counts else value_counts(others.matches, trait)
+            counts = declared.counts(others.matches, others.scope) if declared and declared.counts else counts_of_matches(others, trait)
             return options([value for value, _ in counts.most_common(_MOST_PLACES)], counts)
         case Kind.PLACE:
             names = places_of(trait, others.counties).order_by("folded").values_list("text", flat=True)
-            return options(list(dict.fromkeys(names[:_MOST_PLACES])), value_counts(others.matches, trait))
+            return options(list(dict.fromkeys(names[:_MOST_PLACES])), counts_of_matches(others, trait))
         case Kind.NAME:
             return _names(trait, ticked, words, others)
     return []
@@ -283,25 +286,30 @@ def umbrellas_for(trait: Trait, ticked: list[str], others: Compiled) -> list[Opt
     for one in trait.umbrellas:
         value = Members(Quantity.ANY, (one.key,)) if trait.kind is Kind.SET else Exactly(one.key)
         asked = condition(Criterion(trait.key, (value,)), others.counties, others.scope)
-        found.append(Option(one.key, one.key, one.key in chosen, others.matches.filter(asked).count(), one.holds))
+        found.append(Option(one.key, one.key, one.key in chosen, count_matches(others.also(asked)), one.holds))
     return found
 
 
 def _names(trait: Trait, ticked: list[str], words: str, others: Compiled) -> list[Option]:
     """Return the ticked names, and beneath them those that fit what is typed, or the commonest while nothing is."""
-    counts = counts_of_names(others.matches, trait, ticked) if ticked else Counter()
+    counts = _counts_of_names(others, trait, ticked) if ticked else Counter()
     kept = [Option(text, shown(trait, text), True, counts[folded(text)]) for text in ticked]
     # What is wrong with a line is said when the line is set; the box goes on offering.
     last = next((line.strip() for line in reversed(words.splitlines()) if line.strip()), "")
     if last:
         # Those on record in the counties, even if none of them is left under the other lines.
         texts = [one.text for one in recorded_texts(trait, last[:LONGEST_LINE], others, _NAMES_OFFERED)]
-        left = counts_of_names(others.matches, trait, texts)
+        left = _counts_of_names(others, trait, texts)
         found = [(text, left[folded(text)]) for text in texts]
     else:
-        found = commonest_names(others.matches, trait, _NAMES_OFFERED)
+        found = answered(others, lambda asked: commonest_names(asked.matches, trait, _NAMES_OFFERED), [column_of(trait)])
     chosen = {value.casefold() for value in ticked}
     return kept + [Option(text, shown(trait, text), False, count) for text, count in found if text.casefold() not in chosen]
+
+
+def _counts_of_names(others: Compiled, trait: Trait, names: Sequence[str]) -> Counter[str]:
+    folded_text = column_of(trait) if trait.is_own else f"{trait.fact}__folded"
+    return answered(others, lambda asked: counts_of_names(asked.matches, trait, names), [folded_text])
 
 
 def not_there(trait: Trait, words: str, match: str, others: Compiled) -> list[str]:
@@ -321,7 +329,7 @@ def not_there(trait: Trait, words: str, match: str, others: Compiled) -> list[st
         except CriteriaError as error:
             missing.append(f"{line}: {error.message}")
             continue
-        if not others.matches.filter(asked).exists():
+        if not count_matches(others.also(asked)):
             missing.append(line)
     return missing
 
@@ -330,7 +338,8 @@ def _absence(trait: Trait, others: Compiled) -> dict[str, int]:
     """Return of how many parcels under the other lines the value is not known, or none."""
     declared = team_traits().get(trait.key)
     if declared is None or declared.counts is None or declared.condition is None:
-        return tally_of_absence(others.matches, trait, unknown_of(trait))
+        values = [column_of(trait), *([trait.event] if trait.event else [])]
+        return answered(others, lambda asked: tally_of_absence(asked.matches, trait, unknown_of(trait)), values)
     none = declared.condition((Presence(is_there=False),), others.scope)
     return {
         "all": others.matches.count(),
@@ -344,7 +353,7 @@ def _offer(editor: Editor, ticked: list[str], criterion: Criterion | None, other
     editor.options = options_for(editor.trait, ticked, editor.words, others)
     editor.umbrellas = umbrellas_for(editor.trait, ticked, others)
     if editor.trait.is_range:
-        editor.picture = histogram(others.matches, editor.trait, criterion, others.scope.today)
+        editor.picture = histogram(others, editor.trait, criterion)
     editor.absent = _absence(editor.trait, others)
     if editor.trait.kind is Kind.PHRASES:
         editor.groups = groups_of(others.scope.team)

@@ -15,6 +15,7 @@ from jaded_ledger.core.criteria.search import AnyOf, Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.find.balance import count_matches
 from jaded_ledger.find.by_a_hair import SHOWN, near_misses, near_misses_of_all
 from jaded_ledger.find.compiler import compile, compiled_or_opening
 from jaded_ledger.find.editor_fields import criterion_from, in_place_of
@@ -26,7 +27,7 @@ from jaded_ledger.find.pasted_lines import criterion_of, match_lines
 from jaded_ledger.find.responses import book_response, error_response, page_or_empty, sent_query, trait_of
 from jaded_ledger.find.rows_by_hand import is_by_hand, kept_in, rows_of
 from jaded_ledger.find.unrecorded_names import check_names
-from jaded_ledger.find.value_counts import value_counts
+from jaded_ledger.find.value_counts import counts_of_matches
 from jaded_ledger.records.trait_columns import FEW
 from jaded_ledger.web.middleware import only_reads
 
@@ -123,11 +124,11 @@ def preview(request: HttpRequest) -> HttpResponse:
         left = _count(edited.others, replace(line, struck=False), scope)
     except CriteriaError as error:
         return render(request, "find/_leaves.html", {"error": error})
-    return render(request, "find/_leaves.html", {"left": left, "of": others.matches.count()})
+    return render(request, "find/_leaves.html", {"left": left, "of": count_matches(others)})
 
 
 def _count(others: Search, line: Line, scope: Scope) -> int:
-    return compile(others.with_line(line), scope).matches.count()
+    return count_matches(compile(others.with_line(line), scope))
 
 
 @require_http_methods(["GET", "POST"])
@@ -154,12 +155,12 @@ def picture(request: HttpRequest) -> HttpResponse:
     """What a trait means and how its values are spread over the matches: what the box shows of the marked suggestion."""
     scope = scope_of(request)
     trait = trait_of(request)
-    matches = compiled_or_opening(page_or_empty(request, scope).search_page.search, scope).matches
+    compiled = compiled_or_opening(page_or_empty(request, scope).search_page.search, scope)
     context: dict[str, object] = {"trait": trait}
     if trait.is_range:
-        context["picture"] = histogram(matches, trait, None, scope.today)
+        context["picture"] = histogram(compiled, trait, None)
     elif trait.kind in FEW:
-        context["values"] = value_counts(matches, trait).most_common(4)
+        context["values"] = counts_of_matches(compiled, trait).most_common(4)
     return render(request, "find/_picture.html", context)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -11,8 +11,11 @@ from django.db.models import QuerySet
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.find.compiler import Compiled
+from jaded_ledger.find.hits import SORT as HITS
 from jaded_ledger.find.hits import Asked, Hits, hits_in
-from jaded_ledger.find.sorting import in_order
+from jaded_ledger.find.reading_copy import answered
+from jaded_ledger.find.sorting import in_order, known_sorts, sorted_by
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.trait_columns import is_computed, value_name, with_computed
 
@@ -138,11 +141,32 @@ def rows(
     parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page: int, phrases: Sequence[Asked] = (), size: int = PAGE
 ) -> list[Row]:
     """Return one page of the table, of so many rows, with the hits of the phrases that are looked for in remarks."""
-    traits = [CATALOGUE[key] for key in columns]
-    every = [*traits, *IDENTITY, *([CATALOGUE["remarks"]] if phrases else [])]
     start = (page - 1) * size
     # A row has two hundred columns; sorting carries along what is read.
-    found = with_values_alone(in_order(parcels, sort, phrases), every)[start : start + size]
+    found = _read(in_order(parcels, sort, phrases), columns, phrases)[start : start + size]
+    return _rows(found, columns, start, phrases)
+
+
+def page_of(compiled: Compiled, columns: Sequence[str], sort: str, page: int, phrases: Sequence[Asked] = ()) -> list[Row]:
+    """Return one page of a search's matches as ``rows`` does: which they are is asked first, and then what they have."""
+    start = (page - 1) * PAGE
+
+    def shown_ids(asked: Compiled) -> list[int]:
+        return list(in_order(asked.matches, sort, phrases).values_list("pk", flat=True)[start : start + PAGE])
+
+    sorts = [sorted_by(one) for one in known_sorts(sort) if one.key != HITS or phrases]
+    ids = answered(compiled, shown_ids, sorts)
+    found = {facts.pk: facts for facts in _read(compiled.opening.filter(pk__in=ids), columns, phrases)}
+    return _rows([found[pk] for pk in ids if pk in found], columns, start, phrases)
+
+
+def _read(parcels: QuerySet[ParcelFacts], columns: Sequence[str], phrases: Sequence[Asked]) -> QuerySet[ParcelFacts]:
+    every = [*(CATALOGUE[key] for key in columns), *IDENTITY, *([CATALOGUE["remarks"]] if phrases else [])]
+    return with_values_alone(parcels, every)
+
+
+def _rows(found: Iterable[ParcelFacts], columns: Sequence[str], start: int, phrases: Sequence[Asked]) -> list[Row]:
+    traits = [CATALOGUE[key] for key in columns]
     return [_row(facts, traits, at, phrases) for at, facts in enumerate(found, start=start + 1)]
 
 

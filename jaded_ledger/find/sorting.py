@@ -59,18 +59,23 @@ def sorts_text(sorts: Sequence[Sort]) -> str:
     return ",".join(map(str, sorts))
 
 
-def _orders(sort: Sort) -> list[OrderBy | str]:
+def sorted_by(sort: Sort) -> str:
+    """Return by what a query sorts."""
     if sort.key == HITS:
-        return [F("hits").desc()]
+        return "hits"
     trait: Trait = CATALOGUE[sort.key]
-    column = column_of(trait)
     if trait.key == "county":
-        column = "county__name"
-    elif trait.kind in _WITH_TEXT and not trait.is_own:
-        column = f"{trait.fact}__folded"
+        return "county__name"
+    return f"{trait.fact}__folded" if trait.kind in _WITH_TEXT and not trait.is_own else column_of(trait)
+
+
+def _orders(sort: Sort) -> list[OrderBy | str]:
+    column = sorted_by(sort)
+    if sort.key == HITS:
+        return [F(column).desc()]
     by = F(column).desc(nulls_last=True) if sort.largest_first else F(column).asc(nulls_last=True)
     # House numbers settle the order within a street.
-    return [by, "house_number"] if trait.key == "street" else [by]
+    return [by, "house_number"] if sort.key == "street" else [by]
 
 
 def in_order(parcels: QuerySet[ParcelFacts], text: str, phrases: Sequence[Asked] = ()) -> QuerySet[ParcelFacts]:

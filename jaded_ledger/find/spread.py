@@ -25,8 +25,18 @@ class _Ends(Aggregate):
 
 
 class _Bucket(Func):
+    """How many of some ends, in order, lie at or below a value."""
+
     function = "WIDTH_BUCKET"
     output_field = IntegerField()
+
+    def as_sql(self, compiler: Any, connection: Any, **options: Any) -> tuple[str, Any]:
+        if getattr(connection.features, "has_width_bucket", True):
+            return super().as_sql(compiler, connection, **options)
+        value, ends = self.source_expressions
+        of, params = compiler.compile(value)
+        whens = " ".join(f"WHEN {of} < %s THEN {place}" for place in range(len(ends.value)))  # type: ignore[attr-defined]
+        return f"CASE {whens} ELSE {len(ends.value)} END", [part for end in ends.value for part in (*params, end)]  # type: ignore[attr-defined]
 
 
 def value_told(trait: Trait, value: Any) -> str:

@@ -12,14 +12,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from django.core.cache import caches
-from django.db.models import BigIntegerField, BooleanField, Count, ExpressionWrapper, IntegerField, Q, Value
+from django.db.models import BigIntegerField, BooleanField, Count, ExpressionWrapper, IntegerField, Value
 from django.db.models.expressions import CombinedExpression
 from django.db.models.functions import Cast, Coalesce
 
 from jaded_ledger.core.criteria.search import AnyOf, Line, Search
 from jaded_ledger.core.criteria.text import format
 from jaded_ledger.find.compiler import Compiled
-from jaded_ledger.records.versions import facts_version
+from jaded_ledger.find.reading_copy import answered
 
 FALSE, TRUE, UNKNOWN = 0, 1, 2
 _BITS = 2
@@ -56,9 +56,14 @@ def _text(line: Line) -> str:
     return format(Search((), (line,)))
 
 
-def _count(compiled: Compiled, conditions: Sequence[Q], lines: tuple[str, ...]) -> Tally:
-    if not conditions:
-        return Tally((), ((b"", compiled.opening.count()),))
+def _count(compiled: Compiled, lines: tuple[str, ...]) -> Tally:
+    if not lines:
+        return Tally((), ((b"", answered(compiled, lambda asked: asked.opening.count())),))
+    return Tally(lines, answered(compiled, _combinations))
+
+
+def _combinations(compiled: Compiled) -> tuple[tuple[bytes, int], ...]:
+    conditions = [condition for condition in compiled.conditions if condition is not None]
     codes = {}
     for start in range(0, len(conditions), _LINES_A_CODE):
         code: Value | CombinedExpression = Value(0, output_field=BigIntegerField())
@@ -75,27 +80,20 @@ def _count(compiled: Compiled, conditions: Sequence[Q], lines: tuple[str, ...]) 
             for place in range(min(_LINES_A_CODE, len(conditions) - start))
         )
         combinations.append((answers, row[0]))
-    return Tally(lines, tuple(combinations))
-
-
-def _place(compiled: Compiled) -> str:
-    """Return where the tallies of an opening are kept: anything that could change an answer changes it."""
-    scope, counties = compiled.scope, "-".join(str(county.pk) for county in compiled.counties)
-    return f"{facts_version()}:{scope.team.pk}:{scope.team.version}:{scope.today}:{counties}"
+    return tuple(combinations)
 
 
 def tally(compiled: Compiled) -> Tally:
     """Return the tally of a search's applied lines, in their order."""
     asked = zip(compiled.search.lines, compiled.conditions, strict=True)
-    applied = [(_text(line), condition) for line, condition in asked if condition is not None]
-    lines = tuple(text for text, _ in applied)
+    lines = tuple(_text(line) for line, condition in asked if condition is not None)
     # Which state it is of is read before what is counted: what changes in between is then never taken for newer than it is.
-    place, memory = _place(compiled), caches["tallies"]
+    place, memory = compiled.state, caches["tallies"]
     kept: list[Tally] = memory.get(place) or []
     for one in kept:
         if set(lines) <= set(one.lines):
             return one.of(lines)
-    found = _count(compiled, [condition for _, condition in applied], lines)
+    found = _count(compiled, lines)
     if len(found.combinations) <= _MOST_COMBINATIONS:
         memory.set(place, [found, *(one for one in kept if not set(one.lines) <= set(lines))][:_KEPT])
     return found

@@ -6,14 +6,16 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Count, QuerySet, Sum
+from django.db.models import Count, F, QuerySet, Sum
 
 from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.find.compiler import Compiled
 from jaded_ledger.find.figures import figure_of, median_of, share_of
+from jaded_ledger.find.reading_copy import answered
 from jaded_ledger.find.spread import value_told
 from jaded_ledger.find.value_counts import value_counts
 from jaded_ledger.records.models import ParcelFacts
-from jaded_ledger.records.trait_columns import FEW
+from jaded_ledger.records.trait_columns import FEW, column_of
 
 
 @dataclass(frozen=True)
@@ -38,17 +40,26 @@ class Totals:
     columns: tuple[Total, ...]
 
 
+def totals_of_matches(compiled: Compiled, traits: Sequence[Trait]) -> Totals:
+    """Return what columns come to over a search's matches."""
+    values = [name for trait in traits for name in (column_of(trait), *([trait.of_several] if trait.of_several else []))]
+    return answered(compiled, lambda asked: totals(asked.matches, traits), values)
+
+
 def totals(parcels: QuerySet[ParcelFacts], traits: Sequence[Trait]) -> Totals:
     """Return what columns come to over some parcels. What is not known of a parcel counts nowhere, and never as zero."""
     asked: dict[str, Any] = {"parcels": Count("pk")}
     for place, trait in enumerate(traits):
         if trait.is_range:
-            asked |= {f"known{place}": Count(figure_of(trait)), f"middle{place}": median_of(trait)}
+            asked |= {f"known{place}": Count(f"of{place}"), f"middle{place}": median_of(trait, F(f"of{place}"))}
         elif trait.kind is Kind.NAME and not trait.is_own:
             asked |= {f"known{place}": Count(trait.fact), f"different{place}": Count(trait.fact, distinct=True)}
         if trait.adds_up:
-            asked[f"sum{place}"] = Sum(share_of(trait))
-    found = parcels.aggregate(**asked)
+            asked[f"sum{place}"] = Sum(f"share{place}")
+    # What a query knows by a name only can't be added up in one step.
+    figures = {f"of{place}": figure_of(trait) for place, trait in enumerate(traits) if trait.is_range}
+    shares = {f"share{place}": share_of(trait) for place, trait in enumerate(traits) if trait.adds_up}
+    found = parcels.order_by().annotate(**figures, **shares).aggregate(**asked)
     return Totals(found["parcels"], tuple(_total(parcels, trait, place, found) for place, trait in enumerate(traits)))
 
 

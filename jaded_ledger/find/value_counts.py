@@ -10,6 +10,8 @@ from django.db.models.fields.json import KeyTextTransform
 
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.words import folded
+from jaded_ledger.find.compiler import Compiled
+from jaded_ledger.find.reading_copy import answered
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.trait_columns import column_of, table_of
 
@@ -34,14 +36,21 @@ def value_counts(parcels: QuerySet[ParcelFacts], trait: Trait) -> Counter[str]:
     counted = parcels.annotate(of=of).values("of").annotate(parcels=Count("pk")).order_by()
     found = {value: count for value, count in counted.values_list("of", "parcels") if value is not None}
     if trait.kind is Kind.PLACE:
-        texts = dict(table_of(trait)._default_manager.filter(pk__in=found).values_list("pk", "text"))
+        text = "name" if trait.key == "county" else "text"
+        texts = dict(table_of(trait)._default_manager.filter(pk__in=found).values_list("pk", text))
         return _summed((texts[pk], count) for pk, count in found.items())
     return _summed((_typed(trait, value), count) for value, count in found.items())
 
 
+def counts_of_matches(compiled: Compiled, trait: Trait) -> Counter[str]:
+    """Return ``value_counts`` of a search's matches."""
+    return answered(compiled, lambda asked: value_counts(asked.matches, trait), [column_of(trait)])
+
+
 def _summed(pairs: Iterable[tuple[str, int]]) -> Counter[str]:
     found: Counter[str] = Counter()
-    for value, count in pairs:
+    # Those that are equally common stand in one order, whichever way the database found them.
+    for value, count in sorted(pairs):
         found[value] += count
     return found
 
@@ -72,8 +81,8 @@ def counts_of_names(parcels: QuerySet[ParcelFacts], trait: Trait, names: Iterabl
     if trait.is_own:
         rows = value_counts(parcels, trait).items()
         return _summed((folded(text), count) for text, count in rows if folded(text) in wanted)
-    rows = parcels.filter(**{f"{trait.fact}__folded__in": wanted}).values(f"{trait.fact}__folded").annotate(parcels=Count("pk")).order_by()
-    return Counter(dict(rows.values_list(f"{trait.fact}__folded", "parcels")))
+    rows = parcels.annotate(of=F(f"{trait.fact}__folded")).filter(of__in=wanted).values("of").annotate(parcels=Count("pk")).order_by()
+    return Counter(dict(rows.values_list("of", "parcels")))
 
 
 def tally_of_absence(parcels: QuerySet[ParcelFacts], trait: Trait, unknown: Q) -> dict[str, int]:

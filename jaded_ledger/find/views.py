@@ -27,7 +27,7 @@ from jaded_ledger.find.responses import book_response, error_response, page_cont
 from jaded_ledger.find.search_page import SearchPage, search_page_of, search_text
 from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.find.suggestions import browse, offered
-from jaded_ledger.find.totals import totals
+from jaded_ledger.find.totals import totals, totals_of_matches
 from jaded_ledger.web.middleware import only_reads
 
 
@@ -173,7 +173,7 @@ def column_totals(request: HttpRequest) -> HttpResponse:
     try:
         answer = Answer(search_page_of(request.POST, scope.team), scope)
         traits = [CATALOGUE[key] for key in answer.columns]
-        feet = [("all", totals(answer.matches, traits))]
+        feet = [("all", totals_of_matches(answer.compiled, traits))]
         if ids:
             feet.append(("chosen", totals(selections.chosen_from(answer.asked.search, scope, ids, is_all=is_all), traits)))
     except CriteriaError as error:

@@ -152,7 +152,7 @@ class Derivation:
         outdated = before.keys() & {row["parcel_id"] for row in changed} | before.keys() - batch.records.keys()
         ParcelFacts.objects.filter(parcel_id__in=among_ids(outdated)).delete()
         copy_rows(ParcelFacts, changed)
-        return len(changed)
+        return len(outdated | {row["parcel_id"] for row in changed})
 
 
 def derive(parcel_ids: Iterable[int], recount: Iterable[County] = ()) -> dict[int, int]:
@@ -170,8 +170,8 @@ def derive(parcel_ids: Iterable[int], recount: Iterable[County] = ()) -> dict[in
         for county in County.objects.filter(id__in=by_county).order_by("name")
     }
     # Areas counted anew may differ although no parcel's facts do.
-    if recounted or any(written.values()):
-        put_up_version()
+    if touched := recounted | {pk for pk, rows in written.items() if rows}:
+        put_up_version(touched)
     return written
 
 

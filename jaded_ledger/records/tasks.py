@@ -6,6 +6,8 @@ from procrastinate.contrib.django import app
 
 from jaded_ledger.records import jobs
 from jaded_ledger.records.derivation import let_time_pass
+from jaded_ledger.records.models import County
+from jaded_ledger.records.reading_copy.writing import WRITE_COPY, write_copy
 
 
 # The day changes once a night; looking every few minutes costs one indexed question, and finds a day that came while nobody ran.
@@ -30,3 +32,10 @@ async def retry_stalled(timestamp: int) -> None:
 def queue_again(timestamp: int) -> None:
     """Queue what waits for a job and has none."""
     jobs.queue_again()
+
+
+@jobs.task(WRITE_COPY, lock=WRITE_COPY)
+def write_reading_copy(county: int) -> None:
+    """Write a county's facts as they stand to its reading copy."""
+    if found := County.objects.filter(pk=county).first():
+        write_copy(found)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import uuid
+from collections.abc import Collection
+
 from django.db.models import F
 
-from jaded_ledger.records.models import FactsVersion
+from jaded_ledger.records.models import CountyFactsVersion, FactsVersion
 
 _ROW = 1
 
@@ -14,7 +17,9 @@ def facts_version() -> int:
     return FactsVersion.objects.filter(pk=_ROW).values_list("number", flat=True).first() or 0
 
 
-def put_up_version() -> None:
-    """Say that facts were derived. Others learn of it when the transaction is done."""
+def put_up_version(counties: Collection[int]) -> None:
+    """Say that facts of some counties were derived. Others learn of it when the transaction is done."""
+    for county in counties:
+        CountyFactsVersion.objects.update_or_create(county_id=county, defaults={"version": uuid.uuid4()})
     if not FactsVersion.objects.filter(pk=_ROW).update(number=F("number") + 1):
         FactsVersion.objects.create(pk=_ROW, number=1)

@@ -45,6 +45,7 @@ from jaded_ledger.demo.world import counties
 from jaded_ledger.find.balance import balance, count_owners
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.parcels import parcels
+from jaded_ledger.find.reading_copy import NotInCopyError, in_copy
 from jaded_ledger.find.rows_by_hand import line_keeping, line_without
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists import services as lists
@@ -53,7 +54,7 @@ from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.outreach.labels import plan
 from jaded_ledger.records.models import County, Parcel
 from jaded_ledger.records.own_columns import traits_of
-from tests.demo import DemoTestCase
+from tests.copies import CopiesTestCase
 from tests.reference import brute
 from tests.search_edits import struck
 from tests.strategies import spans
@@ -61,7 +62,10 @@ from tests.strategies import spans
 SMALLEST_FIRST = ("Odell Marsh", "Pike Hollow", "Tamarack")
 
 
-class BruteForce(HypothesisCase, DemoTestCase):
+IN_POSTGRESQL = set[str]()
+
+
+class BruteForce(HypothesisCase, CopiesTestCase):
     @classmethod
     def setUpTestData(cls) -> None:
         super().setUpTestData()
@@ -232,6 +236,7 @@ class BruteForce(HypothesisCase, DemoTestCase):
     def test_every_trait_is_asked_in_every_way(self) -> None:
         """Each trait: two values, each refused, with and without the unknown; its blanks; and whether there is such a thing at all."""
         by_county = {county: [parcel for parcel in self.all if parcel["county"] == county] for county in SMALLEST_FIRST}
+        in_postgresql = set()
         for trait in (one for one in self.traits if one.key != "county"):
             # A small county tells as much as all of them, of what it has.
             found = {
@@ -261,10 +266,18 @@ class BruteForce(HypothesisCase, DemoTestCase):
                 with self.subTest(text):
                     self.assertEqual(parse_line(text), criterion)
                     search = Search((county,), (criterion,))
-                    found = balance(compile(search, self.scope))
+                    compiled = compile(search, self.scope)
+                    found = balance(compiled)
                     judged = brute.Judged(search, among, self.scope.today)
                     self.assertEqual(found.matches, len(judged.matches))
+                    self.assertEqual(compiled.matches.count(), len(judged.matches), "PostgreSQL, where the copy was counted")
+                    try:
+                        in_copy(compiled)
+                    except NotInCopyError:
+                        in_postgresql.add(trait.key)
                     self.assertEqual([(line.removed, line.unknown, line.balance, line.if_struck) for line in found.lines], judged.balance())
+
+        self.assertEqual(in_postgresql, IN_POSTGRESQL, "what the reading copy can't be asked")
 
     def test_most_traits_have_values_in_the_demo(self) -> None:
         empty = {trait.key for trait in self.traits if not self.seen[trait.key]}

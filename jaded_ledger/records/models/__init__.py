@@ -13,7 +13,7 @@ from jaded_ledger.records.models.courts import (
     ForeclosureStep,
     StoredPaper,
 )
-from jaded_ledger.records.models.coverage import Coverage, FactsVersion, FillRate, World, earliest_days, percent_known
+from jaded_ledger.records.models.coverage import CountyFactsVersion, Coverage, FactsVersion, FillRate, World, earliest_days, percent_known
 from jaded_ledger.records.models.facts import AreaFigures, ParcelFacts, ParcelSale
 from jaded_ledger.records.models.filed import Filed
 from jaded_ledger.records.models.layers import OF_WAY, AreaEntry, MapFeature
@@ -54,6 +54,7 @@ __all__ = [
     "Contact",
     "County",
     "CountyColumn",
+    "CountyFactsVersion",
     "CourtCase",
     "Coverage",
     "Exemption",

@@ -80,3 +80,13 @@ class FactsVersion(models.Model):
     """A number that goes up whenever facts are derived, so that what was counted before is known to be old. One row."""
 
     number = models.PositiveBigIntegerField(default=0)
+
+
+class CountyFactsVersion(models.Model):
+    """Which version of one county's facts stands: another one whenever a row of theirs, or an area's figures, may differ."""
+
+    county = models.OneToOneField(County, primary_key=True, on_delete=models.CASCADE, related_name="+")
+    version = models.UUIDField(help_text="Drawn by lot, so that no other history of the same county has it.")
+
+    class Meta:
+        verbose_name_plural = "versions of counties' facts"

@@ -1,0 +1,138 @@
+"""A database backend for the reading copy: querysets are compiled as for PostgreSQL, and DuckDB is asked.
+
+Both understand the statements that searches are compiled to, and answer the same; tests hold them to it. It only reads. Sets of ids
+that PostgreSQL found are handed over as tables of one column.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import islice
+from threading import Timer
+from typing import Any
+
+import duckdb
+import numpy as np
+from django.conf import settings
+from django.contrib.gis.db.backends.postgis.base import DatabaseWrapper as PostGIS
+from django.contrib.gis.db.backends.postgis.features import DatabaseFeatures as PostGISFeatures
+from django.db.backends.postgresql.creation import DatabaseCreation
+
+from jaded_ledger.records.reading_copy.opened import OPENED
+
+
+class Cursor:
+    """A cursor as Django's backends expect one."""
+
+    def __init__(self, connection: duckdb.DuckDBPyConnection) -> None:
+        self._connection = connection
+        self._rows: Iterator[tuple[Any, ...]] = iter(())
+
+    def execute(self, sql: str, params: Sequence[Any] | None = ()) -> None:
+        # A literal percent sign is written twice, as for psycopg.
+        statement = sql % (("?",) * len(params or ()))
+        overdue = Timer(settings.STATEMENT_SECONDS["read"], self._connection.interrupt)
+        overdue.start()
+        try:
+            # To the end: DuckDB takes no other statement before.
+            self._rows = iter(self._connection.execute(statement, list(params or ())).fetchall())
+        finally:
+            overdue.cancel()
+
+    def fetchone(self) -> tuple[Any, ...] | None:
+        return next(self._rows, None)
+
+    def fetchmany(self, size: int = 100) -> list[tuple[Any, ...]]:
+        return list(islice(self._rows, size))
+
+    def fetchall(self) -> list[tuple[Any, ...]]:
+        return list(self._rows)
+
+    def __iter__(self) -> Iterator[tuple[Any, ...]]:
+        return self._rows
+
+    def close(self) -> None:
+        """Nothing is held beside the connection."""
+
+
+class NothingToMake(DatabaseCreation):
+    """Tests make no database for it: a copy is a file that is written when a test needs one."""
+
+    def create_test_db(self, *args: Any, **options: Any) -> str:
+        return str(self.connection.settings_dict["NAME"])
+
+    def destroy_test_db(self, *args: Any, **options: Any) -> None:
+        """There is none."""
+
+    def clone_test_db(self, *args: Any, **options: Any) -> None:
+        """There is none."""
+
+
+class Features(PostGISFeatures):
+    """What differs from PostgreSQL as far as expressions of ours must know it."""
+
+    has_width_bucket = False
+
+
+class DatabaseWrapper(PostGIS):
+    """The copies as a database of Django's."""
+
+    features_class = Features
+    creation_class = NothingToMake
+    pg_version = 150000
+
+    def get_connection_params(self) -> dict[str, Any]:
+        return {}
+
+    def get_new_connection(self, conn_params: dict[str, Any]) -> duckdb.DuckDBPyConnection:
+        self._schema, self._sets = "", 0
+        return OPENED.connect()
+
+    def check_database_version_supported(self) -> None:
+        """Django asks for PostgreSQL's."""
+
+    def init_connection_state(self) -> None:
+        """No time zone and no role are to be set."""
+
+    def create_cursor(self, name: str | None = None) -> Cursor:
+        return Cursor(self.connection)
+
+    def chunked_cursor(self) -> Any:
+        return self.cursor()
+
+    def read_from(self, schema: str) -> None:
+        """Have the statements that follow read one of the schemas that ``OPENED`` holds. The sets of ids before them are let go."""
+        self.ensure_connection()
+        for number in range(self._sets):
+            self.connection.unregister(f"ids_{number}")
+        self._sets = 0
+        if schema != self._schema:
+            self.connection.execute(f"SET schema = '{schema}'")
+            self._schema = schema
+
+    def hold(self, ids: np.ndarray) -> str:
+        """Return the name of a table that has some ids, in the column ``id``."""
+        self.ensure_connection()
+        name = f"ids_{self._sets}"
+        self.connection.register(name, {"id": ids})
+        self._sets += 1
+        return name
+
+    def check_constraints(self, table_names: Any = None) -> None:
+        """It only reads."""
+
+    def is_usable(self) -> bool:
+        return True
+
+    def _set_autocommit(self, autocommit: bool) -> None:
+        """Every statement stands alone: nothing is written."""
+
+    def _savepoint(self, sid: str) -> None:
+        """There is nothing to go back to."""
+
+    _savepoint_rollback = _savepoint_commit = _savepoint
+
+    def _commit(self) -> None:
+        """Nothing is written."""
+
+    _rollback = _commit

@@ -1,0 +1,118 @@
+"""Writing a county's copy: what PostgreSQL holds of it at one moment, into a file that gets its name when it is whole."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager, suppress
+from pathlib import Path
+from typing import Any
+
+import duckdb
+from django.conf import settings
+from django.db import connection, transaction
+from django.db.models import F, QuerySet
+
+from jaded_ledger.records.bulk import among_ids
+from jaded_ledger.records.models import County, ParcelFacts
+from jaded_ledger.records.reading_copy.columns import Beside, CopiedColumn, facts_columns, tables_beside
+from jaded_ledger.records.reading_copy.files import file_of, folder, outdated, versions
+
+WRITE_COPY = "records.write_copy"
+"""The job that writes a county's copy."""
+TABLE = ParcelFacts._meta.db_table
+
+
+def limits() -> dict[str, str]:
+    """Return what one process's DuckDB may use; what it has no room for it puts on the disk. It would fetch what it lacks."""
+    return {
+        "threads": "1", "memory_limit": settings.READING_COPY_MEMORY, "temp_directory": str(folder() / "spilled"),
+        "autoinstall_known_extensions": "false", "autoload_known_extensions": "false",
+    }  # fmt: skip
+
+
+def write_copy(county: County) -> Path | None:
+    """Write a county's copy unless there is one of its facts as they stand; return its file, None where there are no facts."""
+    with _one_moment():
+        version = versions([county.pk]).get(county.pk)
+        if version is None:
+            return None
+        path = file_of(county.pk, version)
+        if not path.exists():
+            folder().mkdir(parents=True, exist_ok=True)
+            unfinished = path.with_name(f"{path.name}.{os.getpid()}")
+            try:
+                _fill(unfinished, county)
+                unfinished.rename(path)
+            finally:
+                unfinished.unlink(missing_ok=True)
+    # Who has one of them open goes on reading it.
+    for other in outdated(county.pk, version):
+        other.unlink(missing_ok=True)
+    return path
+
+
+@contextmanager
+def _one_moment() -> Iterator[None]:
+    """Have the version and the rows be those of one moment."""
+    is_outermost = not connection.in_atomic_block
+    with transaction.atomic():
+        if is_outermost:
+            with connection.cursor() as cursor:
+                cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ, READ ONLY")
+        yield
+
+
+def _fill(path: Path, county: County) -> None:
+    with duckdb.connect(path, config=limits()) as file:
+        facts = ParcelFacts.objects.filter(county=county).order_by("parcel_number")
+        _copy(file, TABLE, facts, facts_columns())
+        for beside in tables_beside():
+            ids = CopiedColumn("id", F("pk"), "BIGINT")
+            _copy(file, beside.name, _pointed_at(file, beside), (ids, *beside.columns), of_county=county.pk)
+
+
+def _pointed_at(file: duckdb.DuckDBPyConnection, beside: Beside) -> QuerySet[Any]:
+    every = " UNION ALL ".join(f"SELECT {pointer} AS id FROM {TABLE}" for pointer in beside.pointers)
+    ids = file.execute(f"SELECT DISTINCT id FROM ({every}) WHERE id IS NOT NULL ORDER BY id").fetchnumpy()["id"]
+    return beside.model._default_manager.filter(pk__in=among_ids(ids.tolist())).order_by("pk")
+
+
+def _as_csv(sql: str, values: Sequence[Any]) -> Iterator[Any]:
+    with connection.cursor() as cursor, cursor.copy(f"COPY ({sql}) TO STDOUT CSV", values) as copy:
+        yield from copy
+
+
+_CSV = "header=false, auto_detect=false, parallel=false, delim=',', quote='\"', escape='\"', nullstr='', allow_quoted_nulls=false"
+
+
+def _copy(
+    file: duckdb.DuckDBPyConnection, table: str, rows: QuerySet[Any], columns: Sequence[CopiedColumn], *, of_county: int | None = None
+) -> None:
+    """Have PostgreSQL write rows into a pipe that DuckDB reads from: nothing of them is kept in between.
+
+    ``of_county`` is put before them as a column, where two counties may have the same row.
+    """
+    sql, values = rows.values_list(*(column.source for column in columns)).query.sql_with_params()
+    types = ", ".join(f"'{column.name}': '{'VARCHAR' if column.is_array else column.type}'" for column in columns)
+    read = [] if of_county is None else [f"CAST({of_county} AS BIGINT) AS county_id"]
+    read += [
+        f'CAST(CAST("{column.name}" AS JSON) AS {column.type}) AS "{column.name}"' if column.is_array else f'"{column.name}"'
+        for column in columns
+    ]
+    out, into = os.pipe()
+
+    def take() -> None:
+        try:
+            file.execute(f"CREATE TABLE {table} AS SELECT {', '.join(read)} FROM read_csv('/dev/fd/{out}', columns={{{types}}}, {_CSV})")
+        finally:
+            # Who writes into it then hears that nobody reads, and does not wait.
+            os.close(out)
+
+    with ThreadPoolExecutor(1) as beside:
+        taking = beside.submit(take)
+        with suppress(BrokenPipeError), open(into, "wb") as pipe:
+            for block in _as_csv(sql, values):
+                pipe.write(block)
+        taking.result()
