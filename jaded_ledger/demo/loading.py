@@ -11,8 +11,6 @@ from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
 
-from django.db import connection
-
 from jaded_ledger.demo import files, world
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.services import IntakeOptions, record
@@ -68,12 +66,3 @@ def take(folder: Path, key: str, kinds: tuple[str, ...]) -> Taken:
         line = f"  {path.name}: {file.read:,} read, {file.refused:,} refused, {time.monotonic() - started:.1f} s"
         taken += Taken(file.read, file.refused, (line,))
     return taken
-
-
-def take_elsewhere(database: str, folder: Path, key: str, kinds: tuple[str, ...]) -> Taken:
-    """Do so in another process, which is told the database's name: tests have one of their own."""
-    connection.settings_dict["NAME"] = database
-    try:
-        return take(folder, key, kinds)
-    finally:
-        connection.close()

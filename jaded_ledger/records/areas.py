@@ -9,18 +9,21 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from typing import Any
+
+from django.db.models import Q
 
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES
 from jaded_ledger.core.criteria.display import day_text
 from jaded_ledger.core.market import areas as rules
 from jaded_ledger.core.market.areas import AreaFigures, Median, PriceLevels
 from jaded_ledger.records import models
-from jaded_ledger.records.area_counts import Counted, areas_of, count_listings, count_rents_and_fronts, count_sales, last_of_month
+from jaded_ledger.records.area_counts import Counted, count_listings, count_rents_and_fronts, count_sales, last_of_month
 from jaded_ledger.records.bulk import allot_ids, among_ids, copy_rows
-from jaded_ledger.records.models import Area, AreaEntry, County, Coverage, ParcelFacts, ParcelSale, RollEntry
+from jaded_ledger.records.models import Area, AreaEntry, County, Coverage, ParcelSale
 
 Context = dict[str, Any]
 
@@ -152,8 +155,28 @@ def _row(pk: int, name: str, counted: Counted, population: int | None, through: 
 _COLUMNS = ("price", "rental_yield", "growth", "days", "supply", "population", "resales", "counts", "context", "through")
 
 
-def refresh_areas(county: County) -> set[int]:
-    """Count a county's areas anew; return the parcels whose facts are computed from figures that changed."""
+@dataclass(frozen=True)
+class Retold:
+    """The areas whose figures changed, as far as facts of their parcels rest on them.
+
+    ``areas`` are those of which anything changed, ``asked`` those of which only what is asked there did, which tells of what is
+    active itself; ``is_county`` says that the county's own changed, on which all of its parcels rest.
+    """
+
+    areas: frozenset[int] = frozenset()
+    asked: frozenset[int] = frozenset()
+    is_county: bool = False
+
+    @property
+    def parcels(self) -> Q:
+        """The condition on facts that they rest on one of these."""
+        if self.is_county:
+            return Q(pk__gt=0)
+        return Q(area__in=self.areas) | Q(area__in=self.asked, status=_ACTIVE)
+
+
+def refresh_areas(county: County) -> Retold:
+    """Count a county's areas anew; return those whose figures changed."""
     through = dict(Coverage.objects.filter(county=county).values_list("kind", "recorded_through"))
     found: dict[int, Counted] = defaultdict(Counted)
     whole = Counted()
@@ -174,15 +197,10 @@ def refresh_areas(county: County) -> set[int]:
     models.AreaFigures.objects.bulk_create(changed, update_conflicts=True, unique_fields=["area"], update_fields=_COLUMNS)
     gone = before.keys() - wanted
     retold = {row.area_id for row in changed if row.area_id not in before or _told(row) != _told(before[row.area_id])} | gone
-    if county_area in retold:
-        return set(RollEntry.objects.filter(county=county, superseded_at=None).values_list("parcel_id", flat=True))
     reasked = {
         row.area_id for row in changed if row.area_id in before and row.context.get("asked") != before[row.area_id].context.get("asked")
     } - retold
-    # Only what is active itself is compared with what is asked for its like.
-    active = ParcelFacts.objects.filter(area__in=reasked, status=_ACTIVE).values_list("parcel_id", flat=True)
-    told = areas_of(county).filter(where__in=retold)  # type: ignore[misc]
-    return set(told.values_list("parcel_id", flat=True)) | set(active)
+    return Retold(frozenset(retold), frozenset(reasked), county_area in retold)
 
 
 _ACTIVE = next(choice.code for choice in STATUSES if choice.key == "active")

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
 from datetime import date
+from functools import partial
 from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
@@ -13,22 +15,22 @@ from django.db import connection, transaction
 from django.db.models import Aggregate, Count, IntegerField, JSONField, Q
 
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.core.facts.columns import derive_columns
-from jaded_ledger.core.facts.days_ahead import changes_on
-from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.core.facts.record import CountyRules, RecordedParcel
-from jaded_ledger.core.market.areas import AreaFigures
 from jaded_ledger.records import clock
+from jaded_ledger.records.area_columns import follow_areas, parcels_without_basis
 from jaded_ledger.records.areas import figures_of, refresh_areas, set_sales
 from jaded_ledger.records.bulk import among_ids, analyse, copy_rows, stored_fields, wait_for_turn
+from jaded_ledger.records.derived_rows import Row, facts_rows, sales_rows
 from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Parcel, ParcelFacts, ParcelSale, RecordedText, Remarks
+from jaded_ledger.records.other_processes import in_database, made_in
 from jaded_ledger.records.own_columns import held_values, traits_of
-from jaded_ledger.records.reading import read, read_titles, rules_of
+from jaded_ledger.records.reading import rules_of
 from jaded_ledger.records.stored_texts import digest_of, texts_on_record
 from jaded_ledger.records.trait_columns import FEW, field_of, is_unknown, parcels_as_of, value_name, with_computed
 from jaded_ledger.records.versions import put_up_version
 
 BATCH = 2000
+_AHEAD = 4
+"""How many batches other processes have in hand."""
 _COLUMNS = tuple(field.attname for field in stored_fields(ParcelFacts))
 _TEXTS = tuple(field.name for field in ParcelFacts._meta.concrete_fields if field.related_model is RecordedText)
 
@@ -69,41 +71,6 @@ class _Texts:
             facts_["remarks_id"] = on_record.get(digest_of(*facts_["remarks"])) if facts_["remarks"] else None
 
 
-def _facts_of(pk: int, number_key: str, record: RecordedParcel, today: date) -> dict[str, Any]:
-    """Return a row of facts by column, texts as they are recorded."""
-    found = Findings(record, today)
-    return {
-        "parcel_id": pk,
-        "county_id": record.county.id,
-        "parcel_number": number_key,
-        "changes_on": changes_on(found),
-        **derive_columns(found),
-    }
-
-
-def _sales_of(pk: int, record: RecordedParcel, today: date) -> list[dict[str, Any]]:
-    """Return a parcel's sales as its area's figures need them."""
-    found, roll = Findings(record, today), record.roll
-    resold = {flip.sold.key for flip in found.flips}
-    return [
-        {
-            "parcel_id": pk,
-            "county_id": record.county.id,
-            "area_id": roll and (roll.neighborhood_id or roll.municipality_id),
-            "sold_on": sale.sold_on,
-            "recorded_on": sale.recorded_on,
-            "price": sale.price,
-            "property_class": found.property_class,
-            "living_area": roll and roll.living_area,
-            "dwellings": found.dwellings,
-            "is_resale": sale.key in resold,
-        }
-        for sale in found.sales
-        # A price of several parcels is no price of one: common practice leaves it out of an area's figures.
-        if not sale.covered.others
-    ]
-
-
 class Derivation:
     """The derivation of one county's facts as of a day."""
 
@@ -112,53 +79,61 @@ class Derivation:
         self._texts, self._states = _Texts(), _States()
         self._own = list(CountyColumn.objects.filter(county=county))
 
-    def run(self, parcel_ids: Iterable[int], *, recount: bool) -> int:
+    def run(self, parcel_ids: Iterable[int], *, recount: bool, processes: ProcessPoolExecutor | None = None) -> int:
         """Derive the facts of parcels; return how many rows were written.
 
-        ``recount`` has the county's areas counted anew first, and the facts derived that rest on figures that changed by it.
+        ``recount`` has the county's areas counted anew first; what rests on figures that changed by it follows. Other
+        ``processes`` see only what has been committed: with them, all that is recorded must be.
         """
         wanted = set(parcel_ids)
         if recount:
-            for batch in batched(sorted(wanted), BATCH):
-                self._set_sales(batch)
+            for ids, sales in self._made(sorted(wanted), processes, sales_rows, self.county.pk, self.today):
+                set_sales(sales, ids)
             analyse(ParcelSale, len(wanted))
-            wanted |= refresh_areas(self.county)
-        if not wanted:
+        retold = refresh_areas(self.county) if recount else None
+        if not wanted and not retold:
             return 0
         rules, areas = rules_of(self.county), figures_of(self.county)
-        written = sum(self._write(batch, rules, areas) for batch in batched(sorted(wanted), BATCH))
+        if retold:
+            wanted |= parcels_without_basis(self.county, retold)
+        made = self._made(sorted(wanted), processes, facts_rows, rules, areas, self.today)
+        written = sum(self._write(ids, rows) for ids, rows in made)
+        if retold and len(wanted) < ParcelFacts.objects.filter(county=self.county).count():
+            written += follow_areas(self.county, retold, rules, areas, wanted)
         analyse(ParcelFacts, written)
         return written
 
-    def _set_sales(self, ids: Sequence[int]) -> None:
-        set_sales({pk: _sales_of(pk, record, self.today) for pk, record in read_titles(ids, self.county).items()}, ids)
+    def _made(
+        self, ids: Sequence[int], processes: ProcessPoolExecutor | None, make: Callable[..., Any], *arguments: Any
+    ) -> Iterator[tuple[Sequence[int], Any]]:
+        """Yield, batch by batch, ids and what is made of them: here, or in other processes while this one writes."""
+        batches = list(batched(ids, BATCH))
+        if processes is None:
+            return ((batch, make(batch, *arguments)) for batch in batches)
+        database = str(connection.settings_dict["NAME"])
+        work = (partial(in_database, database, make, batch, *arguments) for batch in batches)
+        return zip(batches, made_in(processes, work, _AHEAD), strict=True)
 
-    def _write(self, ids: Sequence[int], rules: CountyRules, areas: Mapping[int, AreaFigures]) -> int:
-        batch = read(ids, rules, areas)
+    def _write(self, ids: Sequence[int], rows: list[Row]) -> int:
         before = {row[0]: row for row in ParcelFacts.objects.filter(parcel_id__in=among_ids(ids)).values_list(*_COLUMNS)}
-        # Rows are kept in the order of their numbers, so that a county's are read together.
-        rows = [
-            _facts_of(pk, batch.numbers[pk], batch.records[pk], self.today) for pk in sorted(batch.records, key=batch.numbers.__getitem__)
-        ]
         self._texts.put_ids(rows)
         state = self._states.id(self.county.state)
         for row in rows:
-            roll = batch.records[row["parcel_id"]].roll
             row["state_id"] = state
-            row["address_id"] = row["address_id"] or batch.begun_at.get(row["parcel_id"])
-            row["mailing_state_id"] = self._states.id(roll.mailing.state if roll and roll.mailing else None)
-            row["further"] = held_values(self._own, batch.further.get(row["parcel_id"]) or {})
+            row["mailing_state_id"] = self._states.id(row["mailing_state"])
+            row["further"] = held_values(self._own, row["recorded_further"])
         changed = [row for row in rows if before.get(row["parcel_id"]) != tuple(row[column] for column in _COLUMNS)]
-        outdated = before.keys() & {row["parcel_id"] for row in changed} | before.keys() - batch.records.keys()
+        outdated = before.keys() & {row["parcel_id"] for row in changed} | before.keys() - {row["parcel_id"] for row in rows}
         ParcelFacts.objects.filter(parcel_id__in=among_ids(outdated)).delete()
         copy_rows(ParcelFacts, changed)
         return len(outdated | {row["parcel_id"] for row in changed})
 
 
-def derive(parcel_ids: Iterable[int], recount: Iterable[County] = ()) -> dict[int, int]:
+def derive(parcel_ids: Iterable[int], recount: Iterable[County] = (), processes: ProcessPoolExecutor | None = None) -> dict[int, int]:
     """Derive the facts of parcels of any county; return by county how many rows were written.
 
-    ``recount`` are the counties of which something was recorded that tells of an area as a whole.
+    ``recount`` are the counties of which something was recorded that tells of an area as a whole; ``processes`` are others that compute
+    them, where all that is recorded has been committed.
     """
     by_county: dict[int, list[int]] = {county.pk: [] for county in recount}
     recounted = set(by_county)
@@ -166,7 +141,7 @@ def derive(parcel_ids: Iterable[int], recount: Iterable[County] = ()) -> dict[in
         by_county.setdefault(county, []).append(pk)
     today = clock.today()
     written = {
-        county.pk: Derivation(county, today).run(by_county[county.pk], recount=county.pk in recounted)
+        county.pk: Derivation(county, today).run(by_county[county.pk], recount=county.pk in recounted, processes=processes)
         for county in County.objects.filter(id__in=by_county).order_by("name")
     }
     # Areas counted anew may differ although no parcel's facts do.

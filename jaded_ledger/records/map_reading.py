@@ -6,29 +6,30 @@ from collections.abc import Sequence
 
 from django.contrib.gis.db.models import GeometryField
 from django.db import connection
-from django.db.models import FloatField, Func, OuterRef, Subquery
+from django.db.models import Count, FloatField, Func, Max, OuterRef, Q, Subquery
 from django.db.models.functions import Cast
 
 from jaded_ledger.core.facts.record import Ground
 from jaded_ledger.core.ground import Layer, Way
 from jaded_ledger.core.lengths import METERS_PER_FOOT, METERS_PER_MILE
 from jaded_ledger.records import models
-from jaded_ledger.records.bulk import among_ids
+from jaded_ledger.records.bulk import among_ids, copy_rows
 from jaded_ledger.records.terrain import terrains_of
 
 Ids = Sequence[int]
+_STANDS = Q(superseded_at=None)
 _NEAR_ROAD = 200 * METERS_PER_FOOT
 """How far a road may lie from a parcel, in meters."""
 _ZONES = """
-SELECT shape.parcel_id, array_agg(DISTINCT zone.class_code ORDER BY zone.class_code)
+SELECT shape.id, array_agg(DISTINCT zone.class_code ORDER BY zone.class_code)
   FROM records_parcelshape shape
   JOIN records_mapfeature zone ON zone.county_id = shape.county_id AND zone.layer = %s AND zone.superseded_at IS NULL
    AND ST_Intersects(zone.geometry, shape.outline)
- WHERE shape.parcel_id = ANY(%s) AND shape.superseded_at IS NULL GROUP BY shape.parcel_id
+ WHERE shape.id = ANY(%s) GROUP BY shape.id
 """
 # The index gives the nearest few in degrees, in which a mile east is longer than one north; of those, the nearest on the ground is taken.
 _ROADS = """
-SELECT shape.parcel_id, nearest.class_code
+SELECT shape.id, nearest.class_code
   FROM records_parcelshape shape
   CROSS JOIN LATERAL (
     SELECT few.class_code, ST_Distance(few.geometry::geography, shape.outline::geography) AS away
@@ -37,7 +38,7 @@ SELECT shape.parcel_id, nearest.class_code
              ORDER BY road.geometry <-> shape.outline LIMIT 4) few
      ORDER BY away, few.id LIMIT 1
   ) nearest
- WHERE nearest.away <= %s AND shape.parcel_id = ANY(%s) AND shape.superseded_at IS NULL
+ WHERE nearest.away <= %s AND shape.id = ANY(%s)
 """
 # A parcel whose situs is the mailing address tells best where that is; else the middle of its ZIP Code's area.
 _AWAY = """
@@ -81,11 +82,11 @@ class _To(Func):
 _ON_THE_ELLIPSOID = GeometryField(srid=4326, geography=True)
 
 
-def _feet_to_ways(ids: Ids) -> dict[int, dict[Way, float]]:
+def _feet_to_ways(shape_ids: Ids) -> dict[int, dict[Way, float]]:
     """Return how far outlines lie from the nearest way of each kind in their county; nothing of a kind of which it has none."""
-    shapes = models.ParcelShape.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None)
-    found: dict[int, dict[Way, float]] = {pk: {} for pk in ids}
-    counties = set(models.Parcel.objects.filter(id__in=among_ids(ids)).order_by().values_list("county", flat=True))
+    shapes = models.ParcelShape.objects.filter(id__in=among_ids(shape_ids))
+    found: dict[int, dict[Way, float]] = {pk: {} for pk in shape_ids}
+    counties = set(shapes.order_by().values_list("county", flat=True).distinct())
     for way, is_one in models.OF_WAY.items():
         features = models.MapFeature.objects.filter(is_one, county__in=counties)
         if not features.exists():
@@ -93,34 +94,58 @@ def _feet_to_ways(ids: Ids) -> dict[int, dict[Way, float]]:
         nearest = features.filter(county=OuterRef("county")).alias(near=_To("drawn", OuterRef("drawn"))).order_by("near")
         shape = Cast(Subquery(nearest.values("geometry")[:1]), _ON_THE_ELLIPSOID)
         meters = Func(shape, Cast("outline", _ON_THE_ELLIPSOID), function="ST_Distance", output_field=FloatField())
-        for pk, away in shapes.values_list("parcel", meters):
+        for pk, away in shapes.values_list("pk", meters):
             if away is not None:
                 found[pk][way] = away / METERS_PER_FOOT
     return found
 
 
-def grounds_of(ids: Ids, has_layers: bool) -> dict[int, Ground]:
-    """Return what the map says of parcels. Units of a condominium have no outline of their own but that of their place."""
+def layers_of(county: int) -> str:
+    """Return which state of a county's map layers stands: another text whenever a feature came, went or was corrected."""
+    features = models.MapFeature.objects.filter(county=county)
+    told = features.aggregate(rows=Count("pk"), newest=Max("pk"), ended=Max("superseded_at"), standing=Count("pk", filter=_STANDS))
+    return " ".join(str(told[name]) for name in ("rows", "newest", "standing", "ended"))
+
+
+def _outlines(ids: Ids, layers: str, has_layers: bool) -> dict[int, models.OutlineGround]:
+    """Return by parcel what the map says of its outline: as it was kept, or found now and kept."""
+    shapes = dict(models.ParcelShape.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None).values_list("id", "parcel_id"))
+    kept = {ground.pk: ground for ground in models.OutlineGround.objects.filter(shape__in=among_ids(shapes), layers=layers)}
+    missing = sorted(shapes.keys() - kept.keys())
+    if missing:
+        with connection.cursor() as cursor:
+            cursor.execute(_ZONES, [Layer.FLOOD_ZONE, missing])
+            zones = dict(cursor.fetchall())
+            cursor.execute(_ROADS, [[Layer.ROAD, Layer.HIGHWAY], _NEAR_ROAD, missing])
+            roads = dict(cursor.fetchall())
+        feet_to = _feet_to_ways(missing) if has_layers else {}
+        found = [models.OutlineGround(pk, layers, zones.get(pk, []), roads.get(pk), feet_to.get(pk, {})) for pk in missing]
+        models.OutlineGround.objects.filter(pk__in=among_ids(missing)).delete()
+        copy_rows(models.OutlineGround, [vars(ground) for ground in found])
+        kept |= {ground.pk: ground for ground in found}
+    return {shapes[pk]: ground for pk, ground in kept.items()}
+
+
+def grounds_of(ids: Ids, layers: str, has_layers: bool) -> dict[int, Ground]:
+    """Return what the map says of parcels. Units of a condominium have no outline of their own but that of their place.
+
+    ``layers`` is what ``layers_of`` says of their county.
+    """
     with connection.cursor() as cursor:
-        cursor.execute(_ZONES, [Layer.FLOOD_ZONE, list(ids)])
-        zones = dict(cursor.fetchall())
-        cursor.execute(_ROADS, [[Layer.ROAD, Layer.HIGHWAY], _NEAR_ROAD, list(ids)])
-        roads = dict(cursor.fetchall())
         cursor.execute(_AWAY, [list(ids)])
         away = dict(cursor.fetchall())
         cursor.execute(_PLACES, [list(ids)])
         places = {pk: (longitude, latitude) for pk, longitude, latitude in cursor.fetchall()}
-    terrains = terrains_of(places)
-    feet_to = _feet_to_ways(ids) if has_layers else {}
-    shaped = set(models.ParcelShape.objects.filter(parcel_id__in=among_ids(ids), superseded_at=None).values_list("parcel_id", flat=True))
-    return {
-        pk: Ground(
-            tuple(zones.get(pk, ())) if has_layers and pk in shaped else None,
-            roads.get(pk),
+    terrains, outlines = terrains_of(places), _outlines(ids, layers, has_layers)
+    found = {}
+    for pk in ids:
+        outline = outlines.get(pk)
+        found[pk] = Ground(
+            tuple(outline.flood_zones) if outline and has_layers else None,
+            outline.road_class if outline else None,
             None if away.get(pk) is None else away[pk] / METERS_PER_MILE,
             *places.get(pk, (None, None)),
-            feet_to.get(pk, {}),
+            {Way(way): feet for way, feet in outline.feet_to.items()} if outline else {},
             terrains.get(pk),
         )
-        for pk in ids
-    }
+    return found

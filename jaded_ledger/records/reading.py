@@ -31,7 +31,7 @@ from jaded_ledger.records import models
 from jaded_ledger.records.areas import county_levels, figures_of, stated
 from jaded_ledger.records.bulk import among_ids, grouped
 from jaded_ledger.records.listing_changes import LISTED, changes_of
-from jaded_ledger.records.map_reading import grounds_of
+from jaded_ledger.records.map_reading import grounds_of, layers_of
 from jaded_ledger.records.models import Contact, County, Coverage, Parcel, RollEntry
 from jaded_ledger.records.models.contacts import ContactKind
 from jaded_ledger.records.recorded_documents import liens_of, loan_events_of, loans_of, transfers_of
@@ -213,7 +213,7 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
     dwellings = _dwellings(here)
     projects = _projects(parents)
     owned = _owned((one.owner_id for one in rolls.values() if one.owner_id), rules.has("contacts"))
-    grounds = grounds_of(here, rules.has("layers"))
+    grounds = grounds_of(here, layers_of(rules.id), rules.has("layers"))
     nothing = AreaFigures()
     for pk in here:
         roll = rolls.get(pk)

@@ -22,6 +22,7 @@ from jaded_ledger.records.models import (
     Contact,
     County,
     CountyColumn,
+    CountyFactsVersion,
     Coverage,
     FillRate,
     OwnerDecision,
@@ -39,10 +40,12 @@ from jaded_ledger.records.models import (
     TaxRate,
     World,
 )
+from jaded_ledger.records.reading_copy.writing import write_copy
+from jaded_ledger.records.versions import put_up_version
 
 _SHARED = (
-    Area, AreaEntry, AreaFigures, Contact, County, CountyColumn, Coverage, FillRate, OwnerDecision, Photograph, Project, RecordedName,
-    RecordedText, Remarks, SourceFile, StoredImage, StoredPaper, Street, TaxRate, World,
+    Area, AreaEntry, AreaFigures, Contact, County, CountyColumn, CountyFactsVersion, Coverage, FillRate, OwnerDecision, Photograph,
+    Project, RecordedName, RecordedText, Remarks, SourceFile, StoredImage, StoredPaper, Street, TaxRate, World,
 )  # fmt: skip
 """What all copies have in common."""
 _SUFFIXED = {
@@ -112,6 +115,11 @@ def load(parcels: int) -> None:
         _multiply(-(-parcels // PARCELS))
         for county in County.objects.order_by("name"):
             measure_fill(county)
+        put_up_version(County.objects.values_list("pk", flat=True))
     with connection.cursor() as cursor:
         cursor.execute("SET session_replication_role = DEFAULT")
         cursor.execute("VACUUM ANALYZE")
+    for county in County.objects.order_by("name"):
+        started = time.perf_counter()
+        if path := write_copy(county):
+            print(f"  reading copy of {county}: {path.stat().st_size / 1e6:,.0f} MB, {time.perf_counter() - started:,.0f} s", flush=True)

@@ -301,9 +301,9 @@ class Offers(unittest.TestCase):
         self.assertIsNone(of(**offered).asked_among)
         asked = {(1, 3): [Decimal(one) for one in (90, 80, 100, 100, 120, 130)]}
         found = of(roll=roll(), area=AreaFigures(asked=asked), **offered)
-        self.assertEqual(found.percent_of_median, 90)
+        self.assertEqual(found.by_area.percent_of_median, 90)
         pending = listing("A", TODAY, "Pending", key=4, list_price=Decimal(90))
-        self.assertIsNone(of(roll=roll(), area=AreaFigures(asked=asked), **(offered | {"listings": [pending]})).percent_of_median)
+        self.assertIsNone(of(roll=roll(), area=AreaFigures(asked=asked), **(offered | {"listings": [pending]})).by_area.percent_of_median)
 
     def test_gone_within_three_days(self) -> None:
         for days, signs in ((3, 1), (4, 0)):
@@ -337,7 +337,7 @@ class Offers(unittest.TestCase):
 
     def test_the_yield_at_the_asking_price(self) -> None:
         let = {"rentals": [Rental(date(2025, 1, 1), None, Decimal(1000))]}
-        self.assertEqual(of(listings=[listing("A", TODAY, list_price=Decimal(120_000))], **let).asking_yield, 10)
-        self.assertIsNone(of(listings=[listing("A", TODAY, list_price=Decimal(0))], **let).asking_yield)
-        self.assertIsNone(of(listings=[listing("A", TODAY, list_price=Decimal(120_000))]).asking_yield)
-        self.assertIsNone(of(**let).asking_yield)
+        self.assertEqual(of(listings=[listing("A", TODAY, list_price=Decimal(120_000))], **let).by_area.asking_yield, 10)
+        self.assertIsNone(of(listings=[listing("A", TODAY, list_price=Decimal(0))], **let).by_area.asking_yield)
+        self.assertIsNone(of(listings=[listing("A", TODAY, list_price=Decimal(120_000))]).by_area.asking_yield)
+        self.assertIsNone(of(**let).by_area.asking_yield)

@@ -43,9 +43,9 @@ class Rents(unittest.TestCase):
         offered = listing("A", date(2026, 9, 1), actual_rent=Decimal(1_500), scheduled_income=Decimal(21_600), list_price=Decimal(180_000))
         found = house(units=2, listings=[offered])
         self.assertEqual((found.rent_in_place.amount, found.rent_potential.amount), (1_500, 1_800))
-        self.assertEqual((found.rent, found.asking_yield), (found.rent_in_place, 10), "12 × 1,500 of 180,000")
+        self.assertEqual((found.rent, found.by_area.asking_yield), (found.rent_in_place, 10), "12 × 1,500 of 180,000")
         found = house(units=2, listings=[offered._replace(actual_rent=None)])
-        self.assertEqual((found.rent, found.asking_yield), (found.rent_potential, 12))
+        self.assertEqual((found.rent, found.by_area.asking_yield), (found.rent_potential, 12))
 
     def test_advertised_until_it_is_taken_off(self) -> None:
         for status, rent in (("Active", 925), ("Closed", 925), ("Withdrawn", None), ("Expired", None), ("Canceled", None)):
@@ -63,7 +63,7 @@ class Rents(unittest.TestCase):
             (1, 3, None, None),
         ):
             found = house(units=units, beds=beds, kind=kind)
-            self.assertEqual(found.rent_of_area and found.rent_of_area.value, rent, (units, beds, kind))
+            self.assertEqual(found.by_area.usual_rent and found.by_area.usual_rent.value, rent, (units, beds, kind))
         self.assertEqual(house().rent, (900, "median rent of its class and bedrooms in Fern Hill × 1"))
         self.assertEqual(house(units=2, beds=4, kind=2).rent, (1_400, "median rent in Fern Hill × 2"), "four let ones are too few")
         self.assertIsNone(house(units=None).rent, "how many dwellings is not known")

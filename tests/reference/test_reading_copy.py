@@ -42,7 +42,7 @@ class EveryTrait(CopiesTestCase):
                 check_in_copy([column_of(trait)])
 
     def test_what_editors_and_feet_count(self) -> None:
-        some = compile(parse("beds: 3..\nowner-occupied: no, or unknown"), self.scope)
+        some = compile(parse("county: Pike Hollow\nbeds: 3..\nowner-occupied: no, or unknown"), self.scope)
         for trait in self.copied_traits():
             values = [column_of(trait), *filter(None, (trait.event, trait.of_several))]
             absent = unknown_of(trait)
@@ -58,7 +58,7 @@ class EveryTrait(CopiesTestCase):
                 self.asked_both(some, values, f"bars of {trait.key}", lambda c, t=trait: spread_of(c.matches, t))
 
     def test_every_chart(self) -> None:
-        some = compile(parse("beds: 3.."), self.scope)
+        some = compile(parse("county: Pike Hollow\nbeds: 3.."), self.scope)
         place, other = CATALOGUE["zip"], CATALOGUE["living-area"]
         for trait in self.copied_traits():
             values = [column_of(trait)]
@@ -69,7 +69,7 @@ class EveryTrait(CopiesTestCase):
                 self.asked_both(some, values, f"distribution of {trait.key}", lambda c, t=trait: distribution(c.matches, t, 5, c.opening))
 
     def test_every_order_with_its_unknowns(self) -> None:
-        some = compile(parse("lot-sqft: ..20000, or unknown"), self.scope)
+        some = compile(parse("county: Odell Marsh\nlot-sqft: ..20000, or unknown"), self.scope)
         for trait in self.copied_traits():
             if trait.kind is Kind.PHRASES:
                 continue
@@ -79,7 +79,7 @@ class EveryTrait(CopiesTestCase):
                 self.asked_both(some, values, f"in the order of {sort}", ids)
 
     def test_presence_and_absence_of_every_trait(self) -> None:
-        everything = compile(parse(""), self.scope)
+        everything = compile(parse("county: Odell Marsh"), self.scope)
         for trait in self.copied_traits():
             asked = [Criterion(trait.key, (), (), True)]
             if trait.has_none or trait.kind is Kind.SET:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from jaded_ledger.core.criteria.catalogue import choices
 from jaded_ledger.core.distress.signals import LIEN_SIGNALS, TOLD_BY, SignalKind
+from jaded_ledger.core.facts.by_area import columns_by_area
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.history import outcomes, signs_ever
 from jaded_ledger.core.facts.listing_columns import listing, rents
 from jaded_ledger.core.facts.record import NOT_DESCRIBED, NOT_ON_ROLL
-from jaded_ledger.core.facts.stored_values import Codes, Columns, first_known, is_there, ratio, rounded, whole_dollars
+from jaded_ledger.core.facts.stored_values import Codes, Columns, first_known, is_there, rounded, whole_dollars
 from jaded_ledger.core.ground import Way
-from jaded_ledger.core.market.land import SQFT_PER_ACRE, percent_of_usual, possible_lots
+from jaded_ledger.core.market.land import SQFT_PER_ACRE, possible_lots
 
 _ACQUIRED = Codes(choices.ACQUIRED)
 _AMENITIES = Codes(choices.AMENITIES)
@@ -33,7 +34,7 @@ def derive_columns(found: Findings) -> Columns:
     columns: Columns = {}
     for part in (*parts, _taxes, _courts, _signals, _signal_events, _signals_ever, listing, rents):
         columns |= part(found)
-    return columns
+    return columns | columns_by_area(found.area_basis, found.record.area, found.county)
 
 
 def _place(found: Findings) -> Columns:
@@ -82,14 +83,13 @@ def _project(found: Findings) -> Columns:
 
 
 def _land(found: Findings) -> Columns:
-    roll, usual = found.roll or NOT_ON_ROLL, found.record.area.frontage
+    roll = found.roll or NOT_ON_ROLL
     improvements = roll.improvement_value
     return {
         "lot_sqft": roll.lot_sqft,
         "lot_acres": None if roll.lot_sqft is None else round(roll.lot_sqft / SQFT_PER_ACRE, 2),
         "frontage": rounded(roll.frontage, 1),
         "depth": rounded(roll.depth, 1),
-        "frontage_of_usual": percent_of_usual(roll.frontage, float(usual.value) if usual and usual.is_enough else None),
         "possible_lots": possible_lots(roll.frontage, roll.depth, roll.lot_sqft),
         "raw_land": None if improvements is None else improvements == 0,
         "zoning": roll.zoning,
@@ -173,34 +173,27 @@ def _title(found: Findings) -> Columns:
 
 
 def _value(found: Findings) -> Columns:
-    roll, worth, own = found.roll or NOT_ON_ROLL, found.estimate, found.equity
+    roll = found.roll or NOT_ON_ROLL
     return {
-        "estimated_value": whole_dollars(worth.value if worth else None),
-        "value_low": whole_dollars(worth.low if worth else None),
-        "value_high": whole_dollars(worth.high if worth else None),
         "assessed_value": whole_dollars(found.assessed),
         "market_value": whole_dollars(roll.market_value),
         "market_value_1y": rounded(found.market_value_change(1)),
         "market_value_5y": rounded(found.market_value_change(5)),
         "land_value": whole_dollars(roll.land_value),
         "improvement_value": whole_dollars(roll.improvement_value),
-        "value_sqft": rounded(worth.value / roll.living_area) if worth and roll.living_area else None,
-        "equity": whole_dollars(own.amount if own else None),
-        "equity_pct": rounded(own.percent if own else None),
     }
 
 
 def _debt(found: Findings) -> Columns:
-    loan, worth, owed, has_loans = found.last_loan, found.estimate, found.owed, found.county.has("loans")
+    loan, has_loans = found.last_loan, found.county.has("loans")
     return {
-        "loan_balance": whole_dollars(owed),
+        "loan_balance": whole_dollars(found.owed),
         "open_loans": None if found.is_debt_unknown else len(found.open_loans),
         "blanket_loan": found.has_blanket_loan,
         "has_loan": is_there(loan, on_file=has_loans),
         "last_loan": loan and loan.recorded_on,
         "last_loan_kind": _LOAN_KINDS[loan.kind or "not-stated"] if loan else None,
         "lender_id": loan and loan.lender_id,
-        "ltv": ratio(owed, worth.value if worth else None),
         "free_and_clear": found.is_free_and_clear,
     }
 

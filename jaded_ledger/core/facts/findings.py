@@ -26,6 +26,7 @@ from jaded_ledger.core.distress.signals import (
     open_liens,
     signals_of,
 )
+from jaded_ledger.core.facts.by_area import AreaBasis, ByArea, Rent
 from jaded_ledger.core.facts.offered import Offered
 from jaded_ledger.core.finance import value
 from jaded_ledger.core.finance.debts import Loan, LoanState, Passing, loan_states, owed_on
@@ -59,26 +60,44 @@ class Findings(Offered):
         )
 
     @lazy_property
+    def area_basis(self) -> AreaBasis:
+        """What of it its area's figures are put to."""
+        roll, sale, latest = self.roll, self.last_sale, self.chain.latest if self.chain else None
+        rent = self.rent_told
+        return AreaBasis(
+            assessed=self.assessed,
+            sold_for=sale and sale.price_of_one,
+            sold_in=sale and sale.sold_on.year,
+            property_class=self.property_class,
+            living_area=roll and roll.living_area,
+            frontage=roll and roll.frontage,
+            dwellings=self.dwellings,
+            beds_of_one=self.beds_of_one,
+            owed=self.owed,
+            liens=self.lien_total,
+            # Where a county's bills are not on file, none are known to be due.
+            taxes=self.tax_due if self.county.has("tax-years") else Decimal(0),
+            list_price=latest and latest.list_price,
+            beds_asked=self.asked_among[1] if self.is_active and self.asked_among else None,
+            rent=rent and rent.amount,
+        )
+
+    @lazy_property
+    def by_area(self) -> ByArea:
+        return ByArea(self.area_basis, self.record.area, self.county)
+
+    @property
     def estimate(self) -> Estimate | None:
-        return value.estimate((self._by_assessment(), self._by_last_sale(), self._by_area()))
+        return self.by_area.estimate
 
-    def _by_assessment(self) -> value.Part | None:
-        return value.from_assessment(self.assessed, self.county.assessment_ratio)
+    @property
+    def equity(self) -> Equity | None:
+        return self.by_area.equity
 
-    def _by_last_sale(self) -> value.Part | None:
-        if self.last_sale is None:
-            return None
-        year = self.last_sale.sold_on.year
-        for levels, where in ((self.record.area.levels, f"in {self.record.area.name}"), (self.county.levels, f"in {self.county.name}")):
-            if (trend := levels.trend(year)) is not None:
-                return value.from_last_sale(self.last_sale.price_of_one, year, trend, where)
-        return None
-
-    def _by_area(self) -> value.Part | None:
-        if self.roll is None:
-            return None
-        usual = self.record.area.per_square_foot(self.property_class)
-        return value.from_area(usual.value if usual else None, self.roll.living_area, f"in {self.record.area.name}")
+    @property
+    def rent(self) -> Rent | None:
+        """The month's rent that a yield is told by, and whose word it is: in place, asked for, its potential, or the area's."""
+        return self.rent_told or self.by_area.rent_of_all
 
     @lazy_property
     def loans(self) -> tuple[LoanState, ...]:
@@ -157,12 +176,6 @@ class Findings(Offered):
         if not self.record.filed.tax_years:
             return None
         return sum((one.due or Decimal(0) for one in self.delinquent), Decimal(0))
-
-    @lazy_property
-    def equity(self) -> Equity | None:
-        # Where a county's bills are not on file, none are known to be due.
-        taxes = self.tax_due if self.county.has("tax-years") else Decimal(0)
-        return value.equity(self.estimate.value if self.estimate else None, self.owed, self.lien_total, taxes)
 
     @lazy_property
     def tax_years(self) -> Mapping[int, TaxYear]:

@@ -38,7 +38,7 @@ _NEVER_LISTED: Columns = dict.fromkeys(
     (
         "last_listed", "list_date", "first_seen", "seller_name_id", "seller_kind", "seller_role", "ownership", "status", "status_since",
         "list_price", "original_price", "price_cut", "price_cuts", "list_sqft", "days_on_market", "active_since", "cumulative_days",
-        "cumulative_since", "relistings", "expires", "list_to_assessed", "percent_of_median", "asking_yield", "sale_to_list", "occupant",
+        "cumulative_since", "relistings", "expires", "list_to_assessed", "sale_to_list", "occupant",
     )
 ) | {"listing_number": "", "source": "", "remarks": ()}  # fmt: skip
 
@@ -58,14 +58,13 @@ def listing(found: Findings) -> Columns:
 
 
 def rents(found: Findings) -> Columns:
-    in_place, advertised, potential, usual = found.rent_in_place, found.rent_advertised, found.rent_potential, found.rent_of_area
+    in_place, advertised, potential = found.rent_in_place, found.rent_advertised, found.rent_potential
     return {
         "is_let": found.is_let,
         "rent_in_place": whole_dollars(in_place and in_place.amount),
         "is_advertised_to_let": is_there(advertised, on_file=found.county.has("listings")),
         "rent_advertised": whole_dollars(advertised and advertised.amount),
         "rent_potential": whole_dollars(potential and potential.amount),
-        "rent_area": whole_dollars(usual.value if usual else None),
     }
 
 
@@ -108,8 +107,6 @@ def _asking_price(found: Findings, chain: Chain) -> Columns:
         "price_cuts": len(chain.cuts),
         "list_sqft": rounded(asked / area) if asked is not None and area else None,
         "list_to_assessed": ratio(asked, roll.market_value),
-        "percent_of_median": rounded(found.percent_of_median),
-        "asking_yield": rounded(found.asking_yield),
         "sale_to_list": ratio(listing.close_price, asked) if listing.status == StandardStatus.CLOSED else None,
     }
 

@@ -3,26 +3,14 @@
 from __future__ import annotations
 
 from decimal import Decimal
-from typing import NamedTuple
 
 from jaded_ledger.core.facts.basis import Basis
+from jaded_ledger.core.facts.by_area import MONTHS, Rent
 from jaded_ledger.core.facts.record import Described, Rental
-from jaded_ledger.core.finance import value
 from jaded_ledger.core.lazy_property import lazy_property
-from jaded_ledger.core.market import areas
-from jaded_ledger.core.market.areas import Median
 from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.market.offers import Disagreement, Sign, disagreements, signs_of_competition
 from jaded_ledger.core.market.on_market import UNSOLD, Chain, Listing, chain_of, latest_of
-
-_MONTHS = 12
-
-
-class Rent(NamedTuple):
-    """A month's rent, and whose word it is."""
-
-    amount: Decimal
-    told: str
 
 
 class Offered(Basis):
@@ -88,14 +76,6 @@ class Offered(Basis):
         return signs_of_competition(self.chain.latest, days, self.described.remarks if self.described else ())
 
     @property
-    def percent_of_median(self) -> Decimal | None:
-        latest = self.chain and self.chain.latest
-        key = self.asked_among
-        if not latest or latest.list_price is None or key is None or latest.status != StandardStatus.ACTIVE:
-            return None
-        return areas.percent_of_median(latest.list_price, self.record.area.asked.get(key, ()))
-
-    @property
     def asked_among(self) -> tuple[int, int] | None:
         """Among which listings the latest is compared: its class and bedrooms, by the roll, else by the listing."""
         kind = self.property_class
@@ -138,7 +118,7 @@ class Offered(Basis):
         latest = self.chain and self.chain.latest
         if not latest or latest.scheduled_income is None:
             return None
-        return Rent(latest.scheduled_income / _MONTHS, "its stated potential")
+        return Rent(latest.scheduled_income / MONTHS, "its stated potential")
 
     @property
     def beds_of_one(self) -> int | None:
@@ -146,30 +126,8 @@ class Offered(Basis):
         beds, dwellings = self.roll and self.roll.beds, self.dwellings or 1
         return None if beds is None or beds % dwellings else beds // dwellings
 
-    @property
-    def rent_of_area(self) -> Median | None:
-        """The area's median rent of a dwelling of its class and bedrooms; None where too few are let."""
-        if self.property_class is None or self.beds_of_one is None:
-            return None
-        usual = self.record.area.rents.get((self.property_class, self.beds_of_one))
-        return usual if usual and usual.is_enough else None
-
     @lazy_property
-    def rent(self) -> Rent | None:
-        """The month's rent that a yield is told by, and whose word it is: in place, asked for, its potential, or the area's."""
+    def rent_told(self) -> Rent | None:
+        """The month's rent that its own records tell, for all of its dwellings: in place, else asked for, else its potential."""
         asked = self.rent_advertised if (self.dwellings or 1) == 1 else None
-        if told := self.rent_in_place or asked or self.rent_potential:
-            return told
-        alike, usual = self.rent_of_area, self.record.area.rent
-        usual = alike or (usual if usual and usual.is_enough else None)
-        if not usual or not self.dwellings:
-            return None
-        of = "of its class and bedrooms " if alike else ""
-        return Rent(usual.value * self.dwellings, f"median rent {of}in {self.record.area.name} × {self.dwellings}")
-
-    @property
-    def asking_yield(self) -> Decimal | None:
-        latest = self.chain and self.chain.latest
-        if not latest or not latest.list_price or self.rent is None:
-            return None
-        return value.percent(_MONTHS * self.rent.amount, latest.list_price)
+        return self.rent_in_place or asked or self.rent_potential

@@ -16,6 +16,7 @@ from jaded_ledger.records.models.courts import (
 from jaded_ledger.records.models.coverage import CountyFactsVersion, Coverage, FactsVersion, FillRate, World, earliest_days, percent_known
 from jaded_ledger.records.models.facts import AreaFigures, ParcelFacts, ParcelSale
 from jaded_ledger.records.models.filed import Filed
+from jaded_ledger.records.models.ground import OutlineGround
 from jaded_ledger.records.models.layers import OF_WAY, AreaEntry, MapFeature
 from jaded_ledger.records.models.liens import Lien, LienParcel, LienRelease
 from jaded_ledger.records.models.listings import Agent, Listing, ListingEvent, Office, Photograph, StoredImage
@@ -73,6 +74,7 @@ __all__ = [
     "MapFeature",
     "MapFile",
     "Office",
+    "OutlineGround",
     "Owner",
     "OwnerDecision",
     "OwnerSpelling",

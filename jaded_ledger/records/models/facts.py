@@ -273,6 +273,10 @@ class ParcelFacts(models.Model):
         help_text="The county's own columns by their key: a number, a day, a choice's code, or text.",
     )
 
+    area_basis = models.JSONField(
+        null=True, encoder=DjangoJSONEncoder, help_text="What its area's figures are put to: see core.facts.by_area.AreaBasis."
+    )
+
     class Meta:
         verbose_name_plural = "parcel facts"
         indexes = [

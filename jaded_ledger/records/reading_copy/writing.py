@@ -10,9 +10,10 @@ from pathlib import Path
 from typing import Any
 
 import duckdb
+import numpy as np
 from django.conf import settings
 from django.db import connection, transaction
-from django.db.models import F, QuerySet
+from django.db.models import F, QuerySet, Value
 
 from jaded_ledger.records.bulk import among_ids
 from jaded_ledger.records.models import County, ParcelFacts
@@ -64,19 +65,32 @@ def _one_moment() -> Iterator[None]:
         yield
 
 
+_IDS_AT_ONCE = 100_000
+
+
 def _fill(path: Path, county: County) -> None:
     with duckdb.connect(path, config=limits()) as file:
         facts = ParcelFacts.objects.filter(county=county).order_by("parcel_number")
+        _make(file, TABLE, facts_columns())
         _copy(file, TABLE, facts, facts_columns())
         for beside in tables_beside():
-            ids = CopiedColumn("id", F("pk"), "BIGINT")
-            _copy(file, beside.name, _pointed_at(file, beside), (ids, *beside.columns), of_county=county.pk)
+            # Two counties may have the same row.
+            columns = (CopiedColumn("county_id", Value(county.pk), "BIGINT"), CopiedColumn("id", F("pk"), "BIGINT"), *beside.columns)
+            _make(file, beside.name, columns)
+            ids = _pointed_at(file, beside)
+            for start in range(0, len(ids), _IDS_AT_ONCE):
+                some = among_ids(ids[start : start + _IDS_AT_ONCE].tolist())
+                _copy(file, beside.name, beside.model._default_manager.filter(pk__in=some).order_by("pk"), columns)
 
 
-def _pointed_at(file: duckdb.DuckDBPyConnection, beside: Beside) -> QuerySet[Any]:
+def _make(file: duckdb.DuckDBPyConnection, table: str, columns: Sequence[CopiedColumn]) -> None:
+    declared = ", ".join(f'"{column.name}" {column.type}' for column in columns)
+    file.execute(f"CREATE TABLE {table} ({declared})")
+
+
+def _pointed_at(file: duckdb.DuckDBPyConnection, beside: Beside) -> np.ndarray:
     every = " UNION ALL ".join(f"SELECT {pointer} AS id FROM {TABLE}" for pointer in beside.pointers)
-    ids = file.execute(f"SELECT DISTINCT id FROM ({every}) WHERE id IS NOT NULL ORDER BY id").fetchnumpy()["id"]
-    return beside.model._default_manager.filter(pk__in=among_ids(ids.tolist())).order_by("pk")
+    return file.execute(f"SELECT DISTINCT id FROM ({every}) WHERE id IS NOT NULL ORDER BY id").fetchnumpy()["id"]
 
 
 def _as_csv(sql: str, values: Sequence[Any]) -> Iterator[Any]:
@@ -87,25 +101,18 @@ def _as_csv(sql: str, values: Sequence[Any]) -> Iterator[Any]:
 _CSV = "header=false, auto_detect=false, parallel=false, delim=',', quote='\"', escape='\"', nullstr='', allow_quoted_nulls=false"
 
 
-def _copy(
-    file: duckdb.DuckDBPyConnection, table: str, rows: QuerySet[Any], columns: Sequence[CopiedColumn], *, of_county: int | None = None
-) -> None:
-    """Have PostgreSQL write rows into a pipe that DuckDB reads from: nothing of them is kept in between.
-
-    ``of_county`` is put before them as a column, where two counties may have the same row.
-    """
+def _copy(file: duckdb.DuckDBPyConnection, table: str, rows: QuerySet[Any], columns: Sequence[CopiedColumn]) -> None:
+    """Have PostgreSQL write rows into a pipe that DuckDB reads from: nothing of them is kept in between."""
     sql, values = rows.values_list(*(column.source for column in columns)).query.sql_with_params()
     types = ", ".join(f"'{column.name}': '{'VARCHAR' if column.is_array else column.type}'" for column in columns)
-    read = [] if of_county is None else [f"CAST({of_county} AS BIGINT) AS county_id"]
-    read += [
-        f'CAST(CAST("{column.name}" AS JSON) AS {column.type}) AS "{column.name}"' if column.is_array else f'"{column.name}"'
-        for column in columns
-    ]
+    read = ", ".join(
+        f'CAST(CAST("{column.name}" AS JSON) AS {column.type})' if column.is_array else f'"{column.name}"' for column in columns
+    )
     out, into = os.pipe()
 
     def take() -> None:
         try:
-            file.execute(f"CREATE TABLE {table} AS SELECT {', '.join(read)} FROM read_csv('/dev/fd/{out}', columns={{{types}}}, {_CSV})")
+            file.execute(f"INSERT INTO {table} SELECT {read} FROM read_csv('/dev/fd/{out}', columns={{{types}}}, {_CSV})")
         finally:
             # Who writes into it then hears that nobody reads, and does not wait.
             os.close(out)

@@ -161,7 +161,7 @@ def _lets(found: Findings) -> tuple[Source, ...]:
 def rents(found: Findings, trait: Trait) -> Iterator[Entry]:
     """Each rent by its own source: the register, a rental listing, the listing for sale, the area."""
     if trait.key == "rent-area":
-        usual, where = found.rent_of_area, found.record.area.name or "the area"
+        usual, where = found.by_area.usual_rent, found.record.area.name or "the area"
         yield Entry("Bedrooms of one dwelling", figure(found.beds_of_one), f"of {found.dwellings or 1} dwellings", on_roll(found))
         note = f"of {counted(usual.count, 'dwelling')} let in {where}" if usual else f"fewer than {ENOUGH_SALES} such are let in {where}"
         yield Entry("Median rent of its class and bedrooms", money(usual.value if usual else None), note)

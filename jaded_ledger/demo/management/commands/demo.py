@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import multiprocessing
 import shutil
 import tempfile
 import time
@@ -10,7 +9,6 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
 
-import django
 from django.apps import apps
 from django.core.cache import caches
 from django.core.management.base import BaseCommand, CommandParser
@@ -22,17 +20,13 @@ from jaded_ledger.demo import files, people, world
 from jaded_ledger.demo.areas import make_areas
 from jaded_ledger.demo.deals import make_deals
 from jaded_ledger.demo.lists import make_lists
-from jaded_ledger.demo.loading import FIRST, NAMED, NAMELESS, take, take_elsewhere
+from jaded_ledger.demo.loading import FIRST, NAMED, NAMELESS, take
 from jaded_ledger.lists.models import Activity, Tag
 from jaded_ledger.records.derivation import derive, measure_fill
 from jaded_ledger.records.models import Area, County, Parcel, World
+from jaded_ledger.records.other_processes import in_database, other_processes
 
 GRADES = {"Harbour Front": "A", "Gull Park": "A", "Quarry Heights": "B", "Harbour Wards": "C", "Weavers Hill": "C", "Mill Side": "D"}
-
-
-def _process() -> ProcessPoolExecutor:
-    """Return another process; a fresh one, for a forked one would share this one's connection."""
-    return ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), django.setup)
 
 
 class Command(BaseCommand):
@@ -62,7 +56,7 @@ class Command(BaseCommand):
             County.objects.get_or_create(fips=county.fips, defaults=county.row)
         # The smallest first: its files are soon written, and the others' are while it is taken in.
         waiting = sorted(world.counties(), key=lambda county: county.share)
-        with tempfile.TemporaryDirectory() as folder, _process() as writer, _process() as second:
+        with tempfile.TemporaryDirectory() as folder, other_processes(1) as writer, other_processes(1) as second:
             written = [writer.submit(files.write_county, Path(folder), county.key, county.parcels_of(parcels)) for county in waiting]
             for county, writing in zip(waiting, written, strict=True):
                 self.stdout.write(f"Loading the demo: {county.name} County, {county.parcels_of(parcels):,} parcels…")
@@ -81,7 +75,7 @@ class Command(BaseCommand):
 
     def _load(self, county: world.County, folder: Path, second: ProcessPoolExecutor, verbosity: int) -> None:
         taken = take(folder, county.key, FIRST)
-        beside = second.submit(take_elsewhere, str(connection.settings_dict["NAME"]), folder, county.key, NAMELESS)
+        beside = second.submit(in_database, str(connection.settings_dict["NAME"]), take, folder, county.key, NAMELESS)
         taken += take(folder, county.key, NAMED)
         taken += beside.result()
         for line in taken.lines if verbosity > 1 else ():
@@ -91,9 +85,10 @@ class Command(BaseCommand):
     def _derive(self) -> None:
         """Derive once for all files and counties: how far an owner lives is told by what another county has on record."""
         self.stdout.write("Deriving what follows from the records…")
-        for county in County.objects.order_by("name"):
-            derive(Parcel.objects.filter(county=county, retired_on=None).values_list("id", flat=True), [county])
-            measure_fill(county)
+        with other_processes(2) as processes:
+            for county in County.objects.order_by("name"):
+                derive(Parcel.objects.filter(county=county, retired_on=None).values_list("id", flat=True), [county], processes)
+                measure_fill(county)
 
     def _throw_away(self) -> None:
         """Throw away the records, and with them the lists, tags and stages: they speak of parcels that are gone."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from contextlib import nullcontext
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
@@ -11,7 +12,11 @@ from django.db import transaction
 from jaded_ledger.records.bulk import wait_for_turn
 from jaded_ledger.records.derivation import derive, measure_fill
 from jaded_ledger.records.models import AreaFigures, County, Parcel, ParcelFacts, ParcelSale
+from jaded_ledger.records.other_processes import other_processes
 from jaded_ledger.records.own_columns import find_columns
+
+_MANY = 10_000
+"""From so many parcels other processes have more to do than it takes to start them."""
 
 
 class Command(BaseCommand):
@@ -35,7 +40,7 @@ class Command(BaseCommand):
             if options["missing"] and ParcelFacts.objects.filter(county=county).count() >= len(parcels):
                 continue
             # Searches see the facts of before until the county's are complete.
-            with transaction.atomic():
+            with transaction.atomic(), other_processes(2) if len(parcels) >= _MANY else nullcontext() as processes:
                 wait_for_turn()
                 if options["all"]:
                     ParcelFacts.objects.filter(county=county).delete()
@@ -44,7 +49,7 @@ class Command(BaseCommand):
                 else:
                     ParcelFacts.objects.filter(county=county, parcel__retired_on__isnull=False).delete()
                 find_columns(county)
-                written = derive(parcels, [county])[county.pk]
+                written = derive(parcels, [county], processes)[county.pk]
                 measure_fill(county)
             seconds = time.monotonic() - started
             self.stdout.write(f"{county.name}: {len(parcels):,} parcels, {written:,} written, {seconds:.1f} s")
