@@ -8,18 +8,12 @@ from contextlib import contextmanager
 from unittest import mock
 
 from django.core.cache import caches
-from django.db import connections
 from django.test import override_settings
 
 from jaded_ledger.records.models import County
 from jaded_ledger.records.reading_copy.opened import OPENED, NoCopyError
 from jaded_ledger.records.reading_copy.writing import write_copy
 from tests.demo import DemoTestCase
-
-
-def _close() -> None:
-    connections["reading_copy"].close()
-    OPENED.close()
 
 
 class CopiesTestCase(DemoTestCase):
@@ -31,7 +25,7 @@ class CopiesTestCase(DemoTestCase):
     def setUpClass(cls) -> None:
         held = tempfile.TemporaryDirectory()
         cls.addClassCleanup(held.cleanup)
-        cls.addClassCleanup(_close)
+        cls.addClassCleanup(OPENED.close)
         elsewhere = override_settings(READING_COPIES=held.name)
         elsewhere.enable()
         cls.addClassCleanup(elsewhere.disable)

@@ -49,10 +49,10 @@ class _Middle(Aggregate):
         """Round halves between figures of two decimals to what they are: engines differ in the last digit of a float."""
         if isinstance(self.output_field, FloatField):
             return lambda value, *_: None if value is None else round(float(value), 6)
-        return self._convert_value_noop
+        return self._convert_value_noop  # type: ignore[attr-defined]
 
 
-def middle_of(figures: Expression | str) -> Aggregate:
+def middle_of(figures: Expression | F | str) -> Aggregate:
     """Return the middle of some figures: of an even number halfway between the two in the middle."""
     return _Middle(figures, function="PERCENTILE_CONT", output_field=FloatField())
 

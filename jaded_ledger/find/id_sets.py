@@ -46,7 +46,7 @@ def ids_of(compiled: Compiled, rows: QuerySet[Any]) -> np.ndarray:
     """Return the ids that a query of one column finds, for a search's team, day and state of the facts. Nulls are left out."""
     (name,) = rows.query.values_select or rows.query.annotation_select
     whole = rows.order_by().annotate(asked_id=Cast(name, BigIntegerField())).filter(asked_id__isnull=False).values("asked_id")
-    statement = connection.ops.compose_sql(*whole.query.sql_with_params())
+    statement = connection.ops.compose_sql(*whole.query.sql_with_params())  # type: ignore[attr-defined]
     key = (str(connection.settings_dict["NAME"]), compiled.state, statement)
     found = _REMEMBERED.get(key)
     if found is None:

@@ -49,7 +49,7 @@ class _Joined(Expression):
         super().__init__(output_field=column.field)
         self.column = column
 
-    def as_sql(self, compiler: Any, connection: Any) -> tuple[str, list[Any]]:
+    def as_sql(self, compiler: Any, connection: Any) -> Any:
         column, table = self.column, self.column.model._meta.db_table
         told = f'beside.id = "{TABLE}"."{column.pointer.column}" AND beside.county_id = "{TABLE}".county_id'
         return f'(SELECT beside."{column.name}" FROM {table} beside WHERE {told})', []  # noqa: S608 - names of our own
@@ -65,7 +65,7 @@ class _Among(Func):
         super().__init__(column)
         self.ids = ids
 
-    def as_sql(self, compiler: Any, connection: Any, **context: Any) -> tuple[str, list[Any]]:
+    def as_sql(self, compiler: Any, connection: Any, **context: Any) -> tuple[str, list[Any]]:  # type: ignore[override]
         column, params = compiler.compile(self.source_expressions[0])
         return f"{column} IN (SELECT id FROM {connection.hold(self.ids)})", list(params)  # noqa: S608 - a name of our own
 
@@ -101,7 +101,8 @@ def _asked(condition: Any, compiled: Compiled) -> Any:
     if isinstance(condition, Q):
         return Q(*(_asked(child, compiled) for child in condition.children), _connector=condition.connector, _negated=condition.negated)
     if isinstance(condition, tuple):
-        return _compared(*condition, compiled)
+        key, value = condition
+        return _compared(key, value, compiled)
     if isinstance(condition, NegatedExpression):
         return NegatedExpression(_asked(condition.expression, compiled))
     if isinstance(condition, ExpressionWrapper):
@@ -123,7 +124,7 @@ def _compared(key: str, value: Any, compiled: Compiled) -> Any:
             raise NotInCopyError(key)
         return _Among(name, ids_of(compiled, value))
     if isinstance(value, F):
-        _column_in(value.name)
+        _column_in(value.name)  # type: ignore[attr-defined]
     elif isinstance(value, Expression):
         raise NotInCopyError(key)
     return key, value.pk if isinstance(value, Model) else value
@@ -155,6 +156,9 @@ def answered(compiled: Compiled, ask: Callable[[Compiled], Answered], values: It
         return ask(in_copy(compiled))
     except (NoCopyError, NotInCopyError, duckdb.OutOfMemoryException) as error:
         log.debug("PostgreSQL is asked: %r", error)
-    except duckdb.Error:
+    except duckdb.Error as error:
         log.exception("the reading copy could not answer; PostgreSQL is asked")
+        if isinstance(error, duckdb.FatalException):
+            # After one of these DuckDB answers nothing any more.
+            OPENED.close()
     return ask(compiled)

@@ -30,7 +30,7 @@ class _Bucket(Func):
     function = "WIDTH_BUCKET"
     output_field = IntegerField()
 
-    def as_sql(self, compiler: Any, connection: Any, **options: Any) -> tuple[str, Any]:
+    def as_sql(self, compiler: Any, connection: Any, **options: Any) -> tuple[str, Any]:  # type: ignore[override]
         if getattr(connection.features, "has_width_bucket", True):
             return super().as_sql(compiler, connection, **options)
         value, ends = self.source_expressions

@@ -81,8 +81,8 @@ def counts_of_names(parcels: QuerySet[ParcelFacts], trait: Trait, names: Iterabl
     if trait.is_own:
         rows = value_counts(parcels, trait).items()
         return _summed((folded(text), count) for text, count in rows if folded(text) in wanted)
-    rows = parcels.annotate(of=F(f"{trait.fact}__folded")).filter(of__in=wanted).values("of").annotate(parcels=Count("pk")).order_by()
-    return Counter(dict(rows.values_list("of", "parcels")))
+    counted = parcels.annotate(of=F(f"{trait.fact}__folded")).filter(of__in=wanted).values("of").annotate(parcels=Count("pk")).order_by()
+    return Counter(dict(counted.values_list("of", "parcels")))
 
 
 def tally_of_absence(parcels: QuerySet[ParcelFacts], trait: Trait, unknown: Q) -> dict[str, int]:

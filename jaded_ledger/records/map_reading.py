@@ -119,7 +119,12 @@ def _outlines(ids: Ids, layers: str, has_layers: bool) -> dict[int, models.Outli
             cursor.execute(_ROADS, [[Layer.ROAD, Layer.HIGHWAY], _NEAR_ROAD, missing])
             roads = dict(cursor.fetchall())
         feet_to = _feet_to_ways(missing) if has_layers else {}
-        found = [models.OutlineGround(pk, layers, zones.get(pk, []), roads.get(pk), feet_to.get(pk, {})) for pk in missing]
+        found = [
+            models.OutlineGround(
+                shape_id=pk, layers=layers, flood_zones=zones.get(pk, []), road_class=roads.get(pk), feet_to=feet_to.get(pk, {})
+            )
+            for pk in missing
+        ]
         models.OutlineGround.objects.filter(pk__in=among_ids(missing)).delete()
         copy_rows(models.OutlineGround, [vars(ground) for ground in found])
         kept |= {ground.pk: ground for ground in found}

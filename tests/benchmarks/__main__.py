@@ -1,6 +1,7 @@
 """``bin/bench [--parcels N] [WORK …]``: load a world of N parcels unless one is there, measure, print ratios.
 
-``load`` is measured on the demo as it is, and only when it is named: nothing else may run beside it.
+``load`` is measured on the demo as it is, and only when it is named: nothing else may run beside it. ``scale`` measures nothing: it
+reckons what more counties would need.
 """
 
 from __future__ import annotations
@@ -15,15 +16,22 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "jaded_ledger.settings")
 
 WORKS = ("find", "results", "maps", "comps", "deals", "frames", "box", "phrases", "lists", "derivation", "labels", "intake")
 ALONE = "load"
+RECKONED = "scale"
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(prog="bin/bench", description="Measure the budgets as ratios.")
     parser.add_argument("--parcels", type=int)
-    parser.add_argument("works", nargs="*", metavar="WORK", help=f"only these: {', '.join(WORKS)}; or {ALONE}")
+    parser.add_argument("works", nargs="*", metavar="WORK", help=f"only these: {', '.join(WORKS)}; or {ALONE}, or {RECKONED}")
     wanted = parser.parse_args()
-    if unknown := set(wanted.works) - {*WORKS, ALONE}:
+    if unknown := set(wanted.works) - {*WORKS, ALONE, RECKONED}:
         parser.error(f"{', '.join(sorted(unknown))} is none of {', '.join(WORKS)}")
+
+    if wanted.works == [RECKONED]:
+        from tests.benchmarks.scale import table
+
+        print(table())
+        return
 
     import django
 

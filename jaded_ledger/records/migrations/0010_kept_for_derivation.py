@@ -16,7 +16,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name='OutlineGround',
             fields=[
-                ('shape', models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, primary_key=True, related_name='ground', serialize=False, to='records.parcelshape')),
+                ('shape', models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, primary_key=True, related_name='+', serialize=False, to='records.parcelshape')),
                 ('layers', models.CharField(max_length=80)),
                 ('flood_zones', django.contrib.postgres.fields.ArrayField(base_field=models.TextField(), size=None)),
                 ('road_class', models.TextField(null=True)),

@@ -14,7 +14,7 @@ class OutlineGround(models.Model):
     An outline that is corrected is another row; ``layers`` says of which state of the county's layers this was told.
     """
 
-    shape = models.OneToOneField(ParcelShape, primary_key=True, on_delete=models.CASCADE, related_name="ground")
+    shape = models.OneToOneField(ParcelShape, primary_key=True, on_delete=models.CASCADE, related_name="+")
     layers = models.CharField(max_length=80)
     flood_zones = ArrayField(models.TextField())
     road_class = models.TextField(null=True)

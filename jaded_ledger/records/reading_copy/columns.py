@@ -46,7 +46,7 @@ class JoinedColumn:
 
     @property
     def model(self) -> type[models.Model]:
-        return self.pointer.related_model  # type: ignore[return-value]
+        return self.pointer.related_model
 
 
 def _type(field: models.Field) -> str:
@@ -65,7 +65,7 @@ def _joined(path: str) -> JoinedColumn:
     first, _, rest = path.partition(LOOKUP_SEP)
     pointer = ParcelFacts._meta.get_field(first)
     assert isinstance(pointer, models.ForeignKey)
-    model: type[models.Model] = pointer.related_model  # type: ignore[assignment]
+    model: type[models.Model] = pointer.related_model
     *steps, last = rest.split(LOOKUP_SEP)
     for step in steps:
         model = model._meta.get_field(step).related_model  # type: ignore[assignment]

@@ -28,6 +28,8 @@ class Opened:
         self._database: duckdb.DuckDBPyConnection | None = None
         self._views: OrderedDict[tuple[tuple[int, str], ...], str] = OrderedDict()
         self._numbered = 0
+        self.opening = 0
+        """How often all was closed: connections of an earlier opening lead nowhere."""
 
     def connect(self) -> duckdb.DuckDBPyConnection:
         """Return a connection of a thread's own."""
@@ -82,11 +84,12 @@ class Opened:
                 database.execute(f"DETACH {name}")
 
     def close(self) -> None:
-        """Close all that is open."""
+        """Close all that is open; whoever asks next opens it again."""
         with self._lock:
             if self._database is not None:
                 self._database.close()
             self._database, self._views = None, OrderedDict()
+            self.opening += 1
 
 
 OPENED = Opened()

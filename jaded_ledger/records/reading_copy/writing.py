@@ -25,7 +25,7 @@ WRITE_COPY = "records.write_copy"
 TABLE = ParcelFacts._meta.db_table
 
 
-def limits() -> dict[str, str]:
+def limits() -> dict[str, str | bool | int | float | list[str]]:
     """Return what one process's DuckDB may use; what it has no room for it puts on the disk. It would fetch what it lacks."""
     return {
         "threads": "1", "memory_limit": settings.READING_COPY_MEMORY, "temp_directory": str(folder() / "spilled"),
@@ -103,7 +103,7 @@ _CSV = "header=false, auto_detect=false, parallel=false, delim=',', quote='\"', 
 
 def _copy(file: duckdb.DuckDBPyConnection, table: str, rows: QuerySet[Any], columns: Sequence[CopiedColumn]) -> None:
     """Have PostgreSQL write rows into a pipe that DuckDB reads from: nothing of them is kept in between."""
-    sql, values = rows.values_list(*(column.source for column in columns)).query.sql_with_params()
+    sql, values = rows.values_list(*(column.source for column in columns)).query.sql_with_params()  # type: ignore[arg-type]
     types = ", ".join(f"'{column.name}': '{'VARCHAR' if column.is_array else column.type}'" for column in columns)
     read = ", ".join(
         f'CAST(CAST("{column.name}" AS JSON) AS {column.type})' if column.is_array else f'"{column.name}"' for column in columns

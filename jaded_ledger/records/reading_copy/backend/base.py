@@ -28,9 +28,9 @@ class Cursor:
         self._connection = connection
         self._rows: Iterator[tuple[Any, ...]] = iter(())
 
-    def execute(self, sql: str, params: Sequence[Any] | None = ()) -> None:
-        # A literal percent sign is written twice, as for psycopg.
-        statement = sql % (("?",) * len(params or ()))
+    def execute(self, sql: str, params: Sequence[Any] | None = None) -> None:
+        # Where there may be values, a literal percent sign is written twice, as for psycopg.
+        statement = sql if params is None else sql % (("?",) * len(params))
         overdue = Timer(settings.STATEMENT_SECONDS["read"], self._connection.interrupt)
         overdue.start()
         try:
@@ -85,7 +85,7 @@ class DatabaseWrapper(PostGIS):
         return {}
 
     def get_new_connection(self, conn_params: dict[str, Any]) -> duckdb.DuckDBPyConnection:
-        self._schema, self._sets = "", 0
+        self._schema, self._sets, self._opening = "", 0, OPENED.opening
         return OPENED.connect()
 
     def check_database_version_supported(self) -> None:
@@ -103,6 +103,8 @@ class DatabaseWrapper(PostGIS):
     def read_from(self, schema: str) -> None:
         """Have the statements that follow read one of the schemas that ``OPENED`` holds. The sets of ids before them are let go."""
         self.ensure_connection()
+        if self._opening != OPENED.opening:
+            self.connection = self.get_new_connection({})
         for number in range(self._sets):
             self.connection.unregister(f"ids_{number}")
         self._sets = 0
