@@ -9,6 +9,8 @@ from pathlib import Path
 from django.core.management import get_commands
 from django.test import SimpleTestCase
 
+from tests.benchmarks.scale import table
+
 ROOT = Path(__file__).resolve().parents[2]
 PAGES = [*ROOT.glob("*.md"), *(ROOT / "docs").rglob("*.md")]
 _NAMED = re.compile(r"`([^`\n]+)`")
@@ -55,6 +57,9 @@ class Docs(SimpleTestCase):
                 made = getattr(made, attribute, None) or getattr(made, "__annotations__", {}).get(attribute)
             return made
         return None
+
+    def test_what_more_counties_would_need_is_what_is_reckoned(self) -> None:
+        self.assertIn(table(), (ROOT / "docs" / "scale.md").read_text())
 
     def test_every_link_leads_somewhere(self) -> None:
         for page in PAGES:
