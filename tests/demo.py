@@ -121,6 +121,8 @@ class DemoTestCase(TestCase):
 class DemoServerCase(StaticLiveServerTestCase):
     """A live server on a copy of the demo, which the tests of the class may change."""
 
+    databases = {"default", "reading_copy"}
+
     @classmethod
     def setUpClass(cls) -> None:
         cls._copy = f"{template()}_{cls.__name__.lower()}"

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import shutil
 import time
 import unittest
 from argparse import ArgumentParser
 from typing import Any
 
+from django.conf import settings
 from django.test import LiveServerTestCase
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner, iter_test_cases
 
@@ -103,6 +105,7 @@ class Runner(DiscoverRunner):
         if self.stands_on_demo:
             demo.drop_templates(self.parallel)
         super().teardown_databases(old_config, **kwargs)
+        shutil.rmtree(settings.READING_COPIES, ignore_errors=True)
 
     def run_tests(self, test_labels: list[str], **kwargs: Any) -> int:
         failures = super().run_tests(test_labels, **kwargs)

@@ -13,6 +13,8 @@ STORAGES = {
 }
 # Copies of a database have the same version of the facts, and not the same sales.
 CACHES["sales"] = {"BACKEND": "django.core.cache.backends.dummy.DummyCache"}
+# Those that a worker writes are thrown away with the databases.
+READING_COPIES = ROOT / "var" / "reading-copies-of-tests"
 # What a test refuses or forbids on purpose is no news.
 LOGGING["loggers"]["django.request"] = {"level": "CRITICAL"}
 # A face of Find's results that only the tests have.

@@ -5,7 +5,7 @@ Nothing else of a parcel is read. See docs/decisions/0052-what-an-intake-derives
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import islice
 from typing import Any
 
@@ -31,21 +31,20 @@ def parcels_without_basis(county: County, retold: Retold) -> set[int]:
 
 
 @transaction.atomic
-def follow_areas(
-    county: County, retold: Retold, rules: CountyRules, areas: Mapping[int, AreaFigures], derived: Collection[int] = ()
-) -> int:
-    """Have the facts follow the figures of areas, but those of parcels just derived; return how many rows were written."""
+def follow_areas(county: County, retold: Retold, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> set[int]:
+    """Have the facts follow the figures of areas; return the parcels of which rows were written."""
     rows = ParcelFacts.objects.filter(retold.parcels, county=county, area_basis__isnull=False)
     asked = rows.values_list("pk", "area_id", "area_basis", *COLUMNS).iterator(chunk_size=_AT_ONCE)
+    written: set[int] = set()
     with connection.cursor() as cursor:
         cursor.execute(f"CREATE TEMPORARY TABLE told ON COMMIT DROP AS SELECT parcel_id, {', '.join(COLUMNS)} FROM {_TABLE} LIMIT 0")  # noqa: S608
         while batch := list(islice(asked, _AT_ONCE)):
             with cursor.copy(f"COPY told (parcel_id, {', '.join(COLUMNS)}) FROM STDIN") as copy:
-                for row in _changed([row for row in batch if row[0] not in derived], rules, areas):
+                for row in _changed(batch, rules, areas):
+                    written.add(row[0])
                     copy.write_row(row)
         cursor.execute("ANALYZE told")
         cursor.execute(f"UPDATE {_TABLE} facts SET {_SET} FROM told WHERE facts.parcel_id = told.parcel_id")  # noqa: S608
-        written = cursor.rowcount
         cursor.execute("DROP TABLE told")
     return written
 

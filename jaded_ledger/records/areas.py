@@ -167,6 +167,9 @@ class Retold:
     asked: frozenset[int] = frozenset()
     is_county: bool = False
 
+    def __bool__(self) -> bool:
+        return bool(self.areas or self.asked or self.is_county)
+
     @property
     def parcels(self) -> Q:
         """The condition on facts that they rest on one of these."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from datetime import date
 from functools import partial
@@ -15,11 +15,13 @@ from django.db import connection, transaction
 from django.db.models import Aggregate, Count, IntegerField, JSONField, Q
 
 from jaded_ledger.core.criteria.traits import Kind, Trait
+from jaded_ledger.core.facts.record import CountyRules
+from jaded_ledger.core.market.areas import AreaFigures
 from jaded_ledger.records import clock
 from jaded_ledger.records.area_columns import follow_areas, parcels_without_basis
 from jaded_ledger.records.areas import figures_of, refresh_areas, set_sales
 from jaded_ledger.records.bulk import among_ids, analyse, copy_rows, stored_fields, wait_for_turn
-from jaded_ledger.records.derived_rows import Row, facts_rows, sales_rows
+from jaded_ledger.records.derived_rows import Row, derived_rows
 from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Parcel, ParcelFacts, ParcelSale, RecordedText, Remarks
 from jaded_ledger.records.other_processes import in_database, made_in
 from jaded_ledger.records.own_columns import held_values, traits_of
@@ -80,27 +82,32 @@ class Derivation:
         self._own = list(CountyColumn.objects.filter(county=county))
 
     def run(self, parcel_ids: Iterable[int], *, recount: bool, processes: ProcessPoolExecutor | None = None) -> int:
-        """Derive the facts of parcels; return how many rows were written.
+        """Derive the facts of parcels; return of how many parcels rows were written.
 
-        ``recount`` has the county's areas counted anew first; what rests on figures that changed by it follows. Other
+        ``recount`` has the county's areas counted anew afterwards; what rests on figures that changed by it follows. Other
         ``processes`` see only what has been committed: with them, all that is recorded must be.
         """
         wanted = set(parcel_ids)
-        if recount:
-            for ids, sales in self._made(sorted(wanted), processes, sales_rows, self.county.pk, self.today):
-                set_sales(sales, ids)
-            analyse(ParcelSale, len(wanted))
-        retold = refresh_areas(self.county) if recount else None
-        if not wanted and not retold:
-            return 0
         rules, areas = rules_of(self.county), figures_of(self.county)
-        if retold:
-            wanted |= parcels_without_basis(self.county, retold)
-        made = self._made(sorted(wanted), processes, facts_rows, rules, areas, self.today)
-        written = sum(self._write(ids, rows) for ids, rows in made)
-        if retold and len(wanted) < ParcelFacts.objects.filter(county=self.county).count():
-            written += follow_areas(self.county, retold, rules, areas, wanted)
-        analyse(ParcelFacts, written)
+        written = self._derive(sorted(wanted), rules, areas, processes, with_sales=recount)
+        if recount:
+            analyse(ParcelSale, len(wanted))
+            if retold := refresh_areas(self.county):
+                rules, areas = rules_of(self.county), figures_of(self.county)
+                written |= self._derive(sorted(parcels_without_basis(self.county, retold)), rules, areas, None, with_sales=False)
+                written |= follow_areas(self.county, retold, rules, areas)
+        analyse(ParcelFacts, len(written))
+        return len(written)
+
+    def _derive(
+        self, ids: Sequence[int], rules: CountyRules, areas: Mapping[int, AreaFigures], processes: ProcessPoolExecutor | None, *,
+        with_sales: bool,
+    ) -> set[int]:  # fmt: skip
+        written: set[int] = set()
+        for batch, derived in self._made(ids, processes, derived_rows, rules, areas, self.today):
+            written |= self._write(batch, derived.facts)
+            if with_sales:
+                set_sales(derived.sales, batch)
         return written
 
     def _made(
@@ -114,7 +121,7 @@ class Derivation:
         work = (partial(in_database, database, make, batch, *arguments) for batch in batches)
         return zip(batches, made_in(processes, work, _AHEAD), strict=True)
 
-    def _write(self, ids: Sequence[int], rows: list[Row]) -> int:
+    def _write(self, ids: Sequence[int], rows: list[Row]) -> set[int]:
         before = {row[0]: row for row in ParcelFacts.objects.filter(parcel_id__in=among_ids(ids)).values_list(*_COLUMNS)}
         self._texts.put_ids(rows)
         state = self._states.id(self.county.state)
@@ -126,7 +133,7 @@ class Derivation:
         outdated = before.keys() & {row["parcel_id"] for row in changed} | before.keys() - {row["parcel_id"] for row in rows}
         ParcelFacts.objects.filter(parcel_id__in=among_ids(outdated)).delete()
         copy_rows(ParcelFacts, changed)
-        return len(outdated | {row["parcel_id"] for row in changed})
+        return outdated | {row["parcel_id"] for row in changed}
 
 
 def derive(parcel_ids: Iterable[int], recount: Iterable[County] = (), processes: ProcessPoolExecutor | None = None) -> dict[int, int]:

@@ -4,37 +4,42 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from datetime import date
-from typing import Any
+from typing import Any, NamedTuple
 
 from jaded_ledger.core.facts.columns import derive_columns
 from jaded_ledger.core.facts.days_ahead import changes_on
 from jaded_ledger.core.facts.findings import Findings
-from jaded_ledger.core.facts.record import CountyRules, RecordedParcel
+from jaded_ledger.core.facts.record import CountyRules
 from jaded_ledger.core.market.areas import AreaFigures
-from jaded_ledger.records.models import County
-from jaded_ledger.records.reading import Batch, read, read_titles
+from jaded_ledger.records.reading import Batch, read
 
 Row = dict[str, Any]
 
 
-def facts_rows(ids: Sequence[int], rules: CountyRules, areas: Mapping[int, AreaFigures], today: date) -> list[Row]:
-    """Return the facts of a county's parcels by column, in the order of their numbers, texts as they are recorded.
+class Derived(NamedTuple):
+    """What is derived of some parcels: facts, a row each, and the sales that their areas' figures are counted from, by parcel."""
 
-    What only a writer can turn into columns stands beside them: ``mailing_state`` by its letters, ``recorded_further`` as recorded.
+    facts: list[Row]
+    sales: dict[int, list[Row]]
+
+
+def derived_rows(ids: Sequence[int], rules: CountyRules, areas: Mapping[int, AreaFigures], today: date) -> Derived:
+    """Derive a county's parcels: rows in the order of their numbers, by column, texts as they are recorded.
+
+    What only a writer can turn into columns stands beside a row: ``mailing_state`` by its letters, ``recorded_further`` as recorded.
     """
     batch = read(ids, rules, areas)
     # Rows are kept in the order of their numbers, so that a county's are read together.
-    return [_row(pk, batch, today) for pk in sorted(batch.records, key=batch.numbers.__getitem__)]
+    found = {pk: Findings(batch.records[pk], today) for pk in sorted(batch.records, key=batch.numbers.__getitem__)}
+    return Derived([_row(pk, one, batch) for pk, one in found.items()], {pk: _sales(pk, one) for pk, one in found.items()})
 
 
-def _row(pk: int, batch: Batch, today: date) -> Row:
-    record = batch.records[pk]
-    found, roll = Findings(record, today), record.roll
-    columns = derive_columns(found)
+def _row(pk: int, found: Findings, batch: Batch) -> Row:
+    roll, columns = found.roll, derive_columns(found)
     columns["address_id"] = columns["address_id"] or batch.begun_at.get(pk)
     return {
         "parcel_id": pk,
-        "county_id": record.county.id,
+        "county_id": found.county.id,
         "parcel_number": batch.numbers[pk],
         "changes_on": changes_on(found),
         "area_basis": found.area_basis.stored(),
@@ -44,20 +49,14 @@ def _row(pk: int, batch: Batch, today: date) -> Row:
     }
 
 
-def sales_rows(ids: Sequence[int], county: int, today: date) -> dict[int, list[Row]]:
-    """Return a county's parcels' sales, by parcel."""
-    titles = read_titles(ids, County.objects.get(pk=county))
-    return {pk: _sales(pk, record, today) for pk, record in titles.items()}
-
-
-def _sales(pk: int, record: RecordedParcel, today: date) -> list[dict[str, Any]]:
+def _sales(pk: int, found: Findings) -> list[Row]:
     """Return a parcel's sales as its area's figures need them."""
-    found, roll = Findings(record, today), record.roll
+    roll = found.roll
     resold = {flip.sold.key for flip in found.flips}
     return [
         {
             "parcel_id": pk,
-            "county_id": record.county.id,
+            "county_id": found.county.id,
             "area_id": roll and (roll.neighborhood_id or roll.municipality_id),
             "sold_on": sale.sold_on,
             "recorded_on": sale.recorded_on,

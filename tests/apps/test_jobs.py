@@ -54,6 +54,10 @@ class JobCase(DemoTestCase):
 class Recovery(JobCase):
     def test_what_waits_and_has_no_job_is_queued_again(self) -> None:
         upload = self.brought()
+        # Reading copies wait as well: of those other tests tell.
+        copied = mock.patch("jaded_ledger.records.reading_copy.files.file_of")
+        copied.start()
+        self.addCleanup(copied.stop)
         for status in ("todo", "doing"):
             if status == "doing":
                 self.end(upload, status)

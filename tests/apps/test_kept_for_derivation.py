@@ -26,7 +26,7 @@ class AreasFigures(DemoTestCase):
         return list(ParcelFacts.objects.filter(county=self.county).order_by("pk").values_list())
 
     def follow(self, retold: Retold) -> int:
-        return follow_areas(self.county, retold, rules_of(self.county), figures_of(self.county))
+        return len(follow_areas(self.county, retold, rules_of(self.county), figures_of(self.county)))
 
     def raise_prices(self, which: Q) -> set[int]:
         """Have all that is counted of some areas cost a seventh more."""

@@ -112,7 +112,7 @@ class Combined(StackCase):
         services.undo(self.scope, done)
         self.assertEqual(shown(), (9, 12, 3))
         Parcel.objects.filter(pk=self.parcels[8]).update(retired_on=date(2026, 11, 20))
-        put_up_version()
+        put_up_version([])
         self.assertEqual(shown(), (8, 11, 2))
 
     def test_into_a_new_list(self) -> None:

@@ -256,11 +256,11 @@ class LiftOnRecord(DemoTestCase):
                 self.assertTrue(0.05 < found[kind].share < 0.5, found[kind].share)
 
     def test_the_worker_counts_it_before_somebody_looks(self) -> None:
-        put_up_version()
+        put_up_version([])
         count_lifts(0)
         with mock.patch("jaded_ledger.lists.lifts.lifts", side_effect=AssertionError("counted again")):
             self.assertEqual(len(lifts_on_record()), len(SignalKind))
-            put_up_version()
+            put_up_version([])
             with self.assertRaisesRegex(AssertionError, "counted again"):
                 lifts_on_record()
 

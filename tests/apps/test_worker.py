@@ -19,7 +19,7 @@ from tests.demo import DemoServerCase
 
 DAY = date(2026, 11, 24)
 REFUSED = 12_000
-_OF_A_RUN = ("id", "digest", "source_file_id", "recorded_at", "superseded_at", "taken_in_at", "seconds")
+_OF_A_RUN = ("id", "version", "digest", "source_file_id", "recorded_at", "superseded_at", "taken_in_at", "seconds")
 """Columns that two runs may differ in."""
 
 
