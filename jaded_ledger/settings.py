@@ -159,7 +159,8 @@ DATABASES = {
 # Each county's facts once more, in columns (docs/decisions/0051-a-reading-copy-in-columns.md): read by a backend of our own.
 DATABASES["reading_copy"] = {"ENGINE": "jaded_ledger.records.reading_copy.backend", "NAME": "reading_copy"}
 READING_COPIES = Path(os.environ.get("JADED_LEDGER_READING_COPIES") or VAR / "reading-copies")
-READING_COPY_MEMORY = "300MB"
+# What DuckDB may use in a process.
+READING_COPY_MEMORY, READING_COPY_THREADS = "300MB", 1
 # For how long one statement of a page may run: of a page that only reads, and of an act.
 STATEMENT_SECONDS = {"read": 5, "act": 60}
 # What was counted is remembered where all processes find it (docs/decisions/0021-tallies-are-remembered.md).

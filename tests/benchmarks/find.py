@@ -94,6 +94,13 @@ def duck(statement: str) -> list[tuple]:
                     file.write(bytes(block).decode())
             file.flush()
             _duck[0].execute(f"CREATE TABLE f AS SELECT * FROM read_csv('{file.name}', nullstr='')")
+        with connection.cursor() as cursor, tempfile.NamedTemporaryFile("w", suffix=".csv") as file:
+            names = "SELECT o.id, n.folded FROM records_owner o JOIN records_recordedname n ON n.id = o.name_id"
+            with cursor.copy(f"COPY ({names}) TO STDOUT CSV HEADER") as copy:
+                for block in copy:
+                    file.write(bytes(block).decode())
+            file.flush()
+            _duck[0].execute(f"CREATE TABLE owners AS SELECT * FROM read_csv('{file.name}')")
     return _duck[0].execute(statement.replace("records_parcelfacts f", "f")).fetchall()
 
 

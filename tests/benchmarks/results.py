@@ -80,7 +80,8 @@ _LIVING = ("width_bucket(living_area, 0, 6000, 20)", "floor(living_area / 300)")
 _ASSESSED = ("width_bucket(assessed_value, 100000, 400000, 15)", "floor(assessed_value / 20000)")
 OWNERS_IN_DUCKDB = (
     "SELECT owner_id, count(*) AS parcels, sum(assessed_value), percentile_disc(0.5) WITHIN GROUP (ORDER BY last_sale)"
-    f" FROM f WHERE {WHERE} GROUP BY owner_id ORDER BY parcels DESC, owner_id LIMIT {PAGE}"
+    f" FROM f LEFT JOIN owners ON owners.id = owner_id WHERE {WHERE} GROUP BY owner_id, owners.folded"
+    f" ORDER BY parcels DESC, owners.folded NULLS LAST, owner_id LIMIT {PAGE}"
 )
 
 

@@ -173,6 +173,8 @@ class Comps(BrowserCase):
         page.goto(f"{self.live_server_url}/property/{pk}/#comps")
         expect(page.locator("#comps")).to_contain_text("as it stands")
         page.click("text=Open the comps")
+        # Scripts open and close what stands on the page until it is loaded.
+        page.wait_for_load_state()
         page.click("summary >> text=What a difference is worth")
         page.click("text=Set them by hand")
         self.assert_accessible(page)

@@ -28,7 +28,7 @@ TABLE = ParcelFacts._meta.db_table
 def limits() -> dict[str, str | bool | int | float | list[str]]:
     """Return what one process's DuckDB may use; what it has no room for it puts on the disk. It would fetch what it lacks."""
     return {
-        "threads": "1", "memory_limit": settings.READING_COPY_MEMORY, "temp_directory": str(folder() / "spilled"),
+        "threads": settings.READING_COPY_THREADS, "memory_limit": settings.READING_COPY_MEMORY, "temp_directory": str(folder() / "spilled"),
         "autoinstall_known_extensions": "false", "autoload_known_extensions": "false",
     }  # fmt: skip
 

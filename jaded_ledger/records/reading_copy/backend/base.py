@@ -77,6 +77,8 @@ class Features(PostGISFeatures):
 class DatabaseWrapper(PostGIS):
     """The copies as a database of Django's."""
 
+    # A figure's digits all find room in 64 bits, with which DuckDB computes much sooner than with more.
+    data_types = PostGIS.data_types | {"DecimalField": "DECIMAL(18, 6)"}
     features_class = Features
     creation_class = NothingToMake
     pg_version = 150000
