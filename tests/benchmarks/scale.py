@@ -19,7 +19,7 @@ class Measured:
 
     records_bytes: float = 7_760
     """PostgreSQL's disk for one parcel: its records, facts and indexes."""
-    copy_bytes: float = 320
+    copy_bytes: float = 160
     """The reading copy's disk for one parcel, figures with noise."""
     derived_a_second: float = 850
     """Parcels a second, one process: an intake's own."""
