@@ -29,7 +29,7 @@ ANEW, ITSELF = 1_100, 700
 """Parcels a second: from nothing, and by an intake, whose rows no other process can see."""
 LARGE = 576_000
 """The county of the budgets; of another the same a parcel."""
-FOLLOWED, COPIED, FILLED = 90, 30, 20
+FOLLOWED, COPIED, FILLED = 90, 30, 10
 """Seconds for such a county."""
 
 
