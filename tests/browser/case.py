@@ -7,8 +7,9 @@ database call beside it. A test fails if any page asked another host for somethi
 from __future__ import annotations
 
 import functools
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from typing import Any, TypeVar
 from urllib.parse import quote, urlsplit
 
@@ -91,6 +92,11 @@ class BrowserCase(DemoServerCase):
 
     def new_page(self, context: BrowserContext) -> Page:
         page = context.new_page()
+        # An answer that came is not yet in the page; what was put there is noted for ``swapped``.
+        page.add_init_script("""
+          window.swapped = [];
+          addEventListener("htmx:afterSettle", (event) => window.swapped.push(event.detail.xhr.responseURL));
+        """)
         page.on("pageerror", lambda error: self.troubles.append(f"script: {error}"))
         page.on("console", lambda message: self._note(message.type, message.text))
         page.on("request", lambda request: self._check_host(request.url))
@@ -120,6 +126,17 @@ class BrowserCase(DemoServerCase):
             self.assertEqual(self.troubles, [])
         finally:
             self.context.close()
+
+    @contextmanager
+    def swapped(self, page: Page, address: str) -> Iterator[None]:
+        """Wait until the answer to what is done within, from an address that has ``address`` in it, stands in the page."""
+        before = page.evaluate("window.swapped.length")
+        yield
+        for _ in range(1_500):
+            if page.evaluate("([before, part]) => window.swapped.slice(before).some((url) => url.includes(part))", [before, address]):
+                return
+            page.wait_for_timeout(10)
+        raise AssertionError(f"Nothing of {address} was put into the page.")
 
     def session(self) -> str:
         """Return the key of a session in which the demo's user is signed in. By hand it is done in the story."""

@@ -63,14 +63,14 @@ class Counties(BrowserCase):
         # Few words are ticked; more than a few are found by typing.
         page.click("#typed")
         # What is offered for the letters before it gives way under the hand.
-        with page.expect_response(lambda response: "typed=access" in response.url):
+        with self.swapped(page, "typed=access"):
             page.keyboard.type("access")
         page.locator(".sug", has_text="Odell Marsh’s own column").filter(has_text="Access").first.click()
         page.check("#editor [value='public road']")
         page.click("#editor button[name=set]")
         page.wait_for_selector("#editor", state="detached")
         page.click("#typed")
-        with page.expect_response(lambda response: "typed=land%20desc" in response.url):
+        with self.swapped(page, "typed=land%20desc"):
             page.keyboard.type("land desc")
         page.locator(".sug", has_text="Land Desc").first.click()
         page.fill("#editor [name=words]", "tillable")
