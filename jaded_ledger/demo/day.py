@@ -23,7 +23,8 @@ from jaded_ledger.demo.market_day import MarketDay
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.services import IntakeOptions, reach, record
 from jaded_ledger.records.bulk import wait_for_turn
-from jaded_ledger.records.derivation import derive, derive_due, measure_fill
+from jaded_ledger.records.derivation import derive, derive_due
+from jaded_ledger.records.fill_rates import measure_fill
 from jaded_ledger.records.models import County, Coverage, SourceFile, World
 
 OF_THE_SERVICE = ("listings", "listing-events")

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from django.db.models import Count
 
 from jaded_ledger.find.compiler import Compiled
-from jaded_ledger.find.reading_copy import answered
-from jaded_ledger.find.tallies import TRUE, UNKNOWN, tally
+from jaded_ledger.find.line_answers import TRUE, UNKNOWN, owners_of
+from jaded_ledger.find.reading_copy import ALIAS, answered
+from jaded_ledger.find.tallies import tally
 
 
 @dataclass(frozen=True)
@@ -73,4 +74,10 @@ def count_matches(compiled: Compiled) -> int:
 
 def count_owners(compiled: Compiled) -> int:
     """Return how many owners the matches have."""
-    return answered(compiled, lambda asked: asked.matches.aggregate(owners=Count("owner", distinct=True))["owners"])
+
+    def count(asked: Compiled) -> int:
+        if asked.opening.db == ALIAS:
+            return owners_of(asked)
+        return asked.matches.aggregate(owners=Count("owner", distinct=True))["owners"]
+
+    return answered(compiled, count)

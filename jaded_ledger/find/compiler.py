@@ -38,7 +38,7 @@ from jaded_ledger.core.criteria.search import (
     Search,
     Value,
 )
-from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.phrases import expression, expression_in, plain_texts
 from jaded_ledger.core.words import folded, words_of
@@ -48,6 +48,14 @@ from jaded_ledger.records.models import Area, County, Parcel, ParcelFacts
 from jaded_ledger.records.own_columns import slug
 from jaded_ledger.records.trait_columns import column_of, field_of, is_unknown, table_of
 from jaded_ledger.records.versions import facts_version
+
+
+def _text(line: Line) -> str:
+    if isinstance(line, AnyOf):
+        line = replace(line, criteria=tuple(replace(member, ask=False) for member in line.criteria if member.is_applied))
+    else:
+        line = replace(line, ask=False)
+    return format(Search((), (line,)))
 
 
 @dataclass(frozen=True)
@@ -74,6 +82,12 @@ class Compiled:
     def also(self, condition: Q) -> Compiled:
         """Return it with one condition more."""
         return replace(self, conditions=(*self.conditions, condition), narrowed=(*self.narrowed, None))
+
+    @property
+    def line_texts(self) -> tuple[str, ...]:
+        """What tells each applied line from others, whether or not it asks for its value."""
+        asked = zip(self.search.lines, self.conditions, strict=True)
+        return tuple(_text(line) for line, condition in asked if condition is not None)
 
     @property
     def state(self) -> str:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -12,34 +10,12 @@ from django.db.models import BigIntegerField, QuerySet
 from django.db.models.functions import Cast
 
 from jaded_ledger.find.compiler import Compiled
+from jaded_ledger.find.remembered_arrays import RememberedArrays
 
-_MOST_BYTES = 32 << 20
-"""What a process remembers of them, the latest first."""
+_REMEMBERED = RememberedArrays(32 << 20)
 # PostgreSQL's binary COPY of one bigint a row: how many columns, how many bytes, the value; a header before them and a trailer after.
 _ROW = np.dtype([("columns", ">i2"), ("length", ">i4"), ("id", ">i8")])
 _HEADER, _TRAILER = 19, 2
-
-
-class _Remembered:
-    """Sets of ids by what they were asked of, as many as there is room for."""
-
-    def __init__(self) -> None:
-        self._lock, self._held = Lock(), OrderedDict[tuple[Any, ...], np.ndarray]()
-
-    def get(self, key: tuple[Any, ...]) -> np.ndarray | None:
-        with self._lock:
-            if key in self._held:
-                self._held.move_to_end(key)
-            return self._held.get(key)
-
-    def put(self, key: tuple[Any, ...], ids: np.ndarray) -> None:
-        with self._lock:
-            self._held[key] = ids
-            while sum(held.nbytes for held in self._held.values()) > _MOST_BYTES:
-                self._held.popitem(last=False)
-
-
-_REMEMBERED = _Remembered()
 
 
 def ids_of(compiled: Compiled, rows: QuerySet[Any]) -> np.ndarray:

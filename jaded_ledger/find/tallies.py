@@ -9,20 +9,16 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from django.core.cache import caches
-from django.db.models import BigIntegerField, BooleanField, Count, ExpressionWrapper, IntegerField, Value
+from django.db.models import BigIntegerField, Count, ExpressionWrapper, Value
 from django.db.models.expressions import CombinedExpression
-from django.db.models.functions import Cast, Coalesce
 
-from jaded_ledger.core.criteria.search import AnyOf, Line, Search
-from jaded_ledger.core.criteria.text import format
 from jaded_ledger.find.compiler import Compiled
-from jaded_ledger.find.reading_copy import answered
+from jaded_ledger.find.line_answers import BITS, answer, answers_of, combinations
+from jaded_ledger.find.reading_copy import ALIAS, answered
 
-FALSE, TRUE, UNKNOWN = 0, 1, 2
-_BITS = 2
 _LINES_A_CODE = 31
 """A line's answer takes two bits of a 64-bit number."""
 _KEPT = 16
@@ -47,46 +43,35 @@ class Tally:
         return Tally(tuple(lines), tuple(found.items()))
 
 
-def _text(line: Line) -> str:
-    """Return what tells a line from others, whether or not it asks for its value."""
-    if isinstance(line, AnyOf):
-        line = replace(line, criteria=tuple(replace(member, ask=False) for member in line.criteria if member.is_applied))
-    else:
-        line = replace(line, ask=False)
-    return format(Search((), (line,)))
-
-
 def _count(compiled: Compiled, lines: tuple[str, ...]) -> Tally:
     if not lines:
         return Tally((), ((b"", answered(compiled, lambda asked: asked.opening.count())),))
-    return Tally(lines, answered(compiled, _combinations))
+    return Tally(lines, answered(compiled, lambda asked: combinations(answers_of(asked)) if asked.opening.db == ALIAS else _counted(asked)))
 
 
-def _combinations(compiled: Compiled) -> tuple[tuple[bytes, int], ...]:
+def _counted(compiled: Compiled) -> tuple[tuple[bytes, int], ...]:
     conditions = [condition for condition in compiled.conditions if condition is not None]
     codes = {}
     for start in range(0, len(conditions), _LINES_A_CODE):
         code: Value | CombinedExpression = Value(0, output_field=BigIntegerField())
         for place, condition in enumerate(conditions[start : start + _LINES_A_CODE]):
-            answer = Coalesce(Cast(ExpressionWrapper(condition, output_field=BooleanField()), IntegerField()), Value(UNKNOWN))
-            code = code + answer * Value(1 << (_BITS * place), output_field=BigIntegerField())
+            code = code + answer(condition) * Value(1 << (BITS * place), output_field=BigIntegerField())
         codes[f"answers_{start}"] = ExpressionWrapper(code, output_field=BigIntegerField())
     counted = compiled.opening.annotate(**codes).values(*codes).annotate(parcels=Count("*")).order_by()
-    combinations = []
+    found = []
     for row in counted.values_list("parcels", *codes):
         answers = bytes(
-            (number >> (_BITS * place)) & (1 << _BITS) - 1
+            (number >> (BITS * place)) & (1 << BITS) - 1
             for number, start in zip(row[1:], range(0, len(conditions), _LINES_A_CODE), strict=True)
             for place in range(min(_LINES_A_CODE, len(conditions) - start))
         )
-        combinations.append((answers, row[0]))
-    return tuple(combinations)
+        found.append((answers, row[0]))
+    return tuple(found)
 
 
 def tally(compiled: Compiled) -> Tally:
     """Return the tally of a search's applied lines, in their order."""
-    asked = zip(compiled.search.lines, compiled.conditions, strict=True)
-    lines = tuple(_text(line) for line, condition in asked if condition is not None)
+    lines = compiled.line_texts
     # Which state it is of is read before what is counted: what changes in between is then never taken for newer than it is.
     place, memory = compiled.state, caches["tallies"]
     kept: list[Tally] = memory.get(place) or []

@@ -8,7 +8,7 @@ from datetime import date
 
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.records.derivation import measured
+from jaded_ledger.records.fill_rates import measured
 from jaded_ledger.records.models import County, Coverage, FillRate
 
 

@@ -30,7 +30,8 @@ from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE, RawRow, rea
 from jaded_ledger.records.affected_parcels import TELLS_OF_AREAS, affected_by, affected_by_reach, with_dependents
 from jaded_ledger.records.bulk import wait_for_turn
 from jaded_ledger.records.clock import fault_of_day, now, today
-from jaded_ledger.records.derivation import derive, measure_fill
+from jaded_ledger.records.derivation import derive
+from jaded_ledger.records.fill_rates import measure_fill
 from jaded_ledger.records.models import County, Coverage, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import find_columns
 

@@ -6,7 +6,7 @@ See docs/decisions/0003-copy-for-bulk-rows.md.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 from django.contrib.gis.geos import GEOSGeometry
@@ -133,3 +133,9 @@ def grouped(rows: Iterable[tuple[Any, ...]], made: Any) -> dict[Any, list[Any]]:
     for first, *rest in rows:
         found[first].append(made(*rest))
     return found
+
+
+def batched(items: Sequence[Any], size: int) -> Iterator[Sequence[Any]]:
+    """Yield a sequence in pieces of a size."""
+    for start in range(0, len(items), size):
+        yield items[start : start + size]

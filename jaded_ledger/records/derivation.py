@@ -2,32 +2,27 @@
 
 from __future__ import annotations
 
-import json
-from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from datetime import date
 from functools import partial
 from typing import Any
 
-from django.contrib.postgres.fields import ArrayField
 from django.db import connection, transaction
-from django.db.models import Aggregate, Count, IntegerField, JSONField, Q
 
-from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.facts.record import CountyRules
 from jaded_ledger.core.market.areas import AreaFigures
 from jaded_ledger.records import clock
 from jaded_ledger.records.area_columns import follow_areas, parcels_without_basis
 from jaded_ledger.records.areas import figures_of, refresh_areas, set_sales
-from jaded_ledger.records.bulk import among_ids, analyse, copy_rows, stored_fields, wait_for_turn
+from jaded_ledger.records.bulk import among_ids, analyse, batched, copy_rows, stored_fields, wait_for_turn
 from jaded_ledger.records.derived_rows import Row, derived_rows
-from jaded_ledger.records.models import Area, County, CountyColumn, FillRate, Parcel, ParcelFacts, ParcelSale, RecordedText, Remarks
+from jaded_ledger.records.fill_rates import measure_fill
+from jaded_ledger.records.models import Area, County, CountyColumn, Parcel, ParcelFacts, ParcelSale, RecordedText, Remarks
 from jaded_ledger.records.other_processes import in_database, made_in
-from jaded_ledger.records.own_columns import held_values, traits_of
+from jaded_ledger.records.own_columns import held_values
 from jaded_ledger.records.reading import rules_of
 from jaded_ledger.records.stored_texts import digest_of, texts_on_record
-from jaded_ledger.records.trait_columns import FEW, field_of, is_unknown, parcels_as_of, value_name, with_computed
 from jaded_ledger.records.versions import put_up_version
 
 BATCH = 2000
@@ -170,96 +165,3 @@ def let_time_pass() -> None:
         wait_for_turn()
         for county in derive_due():
             measure_fill(county)
-
-
-_TRAITS_AT_ONCE = 300
-_SPREAD = (0.05, 0.5, 0.95)
-_MOST_KEPT = 60
-
-
-def _counting(trait: Trait) -> str:
-    """Return the statement that counts one trait's commonest values, as stored, in a county."""
-    table = connection.ops.quote_name(ParcelFacts._meta.db_table)
-    if trait.is_own:
-        value, joined = f"facts.further -> '{trait.fact.removeprefix('further__')}'", ""
-    else:
-        stored = field_of(trait)
-        assert stored is not None  # what is neither a county's own nor computed when asked has a column
-        column = f"facts.{connection.ops.quote_name(str(stored.column))}"
-        value, joined = f"to_jsonb({column})", ""
-        if trait.kind is Kind.PLACE:
-            value, joined = "to_jsonb(area.text)", f"JOIN records_area area ON area.id = {column}"
-        elif trait.kind is Kind.SET:
-            value, joined = "to_jsonb(member)", f"CROSS JOIN unnest({column}) AS member"
-    # Names of columns are our own, and those of a county's own columns are made of letters, digits and underscores.
-    return (
-        f"(SELECT %s, {value} AS value, count(*) AS parcels FROM {table} facts {joined} "  # noqa: S608
-        f"WHERE facts.county_id = %s AND {value} IS NOT NULL GROUP BY value ORDER BY parcels DESC, value LIMIT {_MOST_KEPT})"
-    )
-
-
-def _commonest(county: County, traits: Iterable[Trait]) -> dict[str, list[list[object]]]:
-    """Return the commonest values of those traits that have few, as stored, with their counts; all asked in one statement."""
-    few = [trait for trait in traits if trait.kind in FEW and trait.key != "county"]
-    found: dict[str, list[list[object]]] = defaultdict(list)
-    with connection.cursor() as cursor:
-        cursor.execute(" UNION ALL ".join(map(_counting, few)), [part for trait in few for part in (trait.key, county.pk)])
-        for key, value, parcels in cursor.fetchall():
-            found[key].append([json.loads(value) if isinstance(value, str) else value, parcels])
-    return found
-
-
-def batched(items: Sequence[Any], size: int) -> Iterator[Sequence[Any]]:
-    """Yield a sequence in pieces of a size."""
-    for start in range(0, len(items), size):
-        yield items[start : start + size]
-
-
-class _Percentiles(Aggregate):
-    function = "PERCENTILE_DISC"
-    template = "%(function)s(ARRAY[%(fractions)s]) WITHIN GROUP (ORDER BY %(expressions)s)"
-
-    def __init__(self, trait: Trait) -> None:
-        field = type(field_of(trait) or JSONField()) if not trait.since else IntegerField
-        super().__init__(value_name(trait), fractions=", ".join(map(str, _SPREAD)), output_field=ArrayField(field(null=True)))
-
-
-def measured(counties: Iterable[County]) -> list[Trait]:
-    """Return the traits whose fill is measured: all that the records alone tell."""
-    return [trait for trait in traits_of(counties) if not trait.of_team]
-
-
-def measure_fill(county: County) -> None:
-    """Count how many of a county's parcels have a value for each trait, and what the values are like."""
-    traits = measured([county])
-    commonest = _commonest(county, traits)
-    counted = with_computed(parcels_as_of(clock.today()).filter(county=county), traits)
-    unknown: dict[str, int] = {}
-    none: dict[str, int] = {}
-    spread: dict[str, list[Any]] = {}
-    parcels = counted.count()
-    # A statement holds no more than some 1,600 columns, and a county may have as many of its own.
-    for batch in batched(list(enumerate(traits)), _TRAITS_AT_ONCE):
-        # An alias may hold no slash, as the keys of a county's own traits do.
-        unknown |= counted.aggregate(**{f"n{place}": Count("pk", filter=is_unknown(trait)) for place, trait in batch})
-        events = {trait.event for _, trait in batch if trait.event} - none.keys()
-        none |= counted.aggregate(**{event: Count("pk", filter=Q(**{event: False})) for event in events}) if events else {}
-        spread |= counted.aggregate(**{f"s{place}": _Percentiles(trait) for place, trait in batch if trait.is_range})
-    FillRate.objects.filter(county=county).exclude(trait__in=[trait.key for trait in traits]).delete()
-    FillRate.objects.bulk_create(
-        [
-            FillRate(
-                county=county,
-                trait=trait.key,
-                known=parcels - none.get(trait.event, 0) - unknown[f"n{place}"],
-                parcels=parcels - none.get(trait.event, 0),
-                none=none.get(trait.event, 0),
-                commonest=commonest[trait.key],
-                spread=[str(value) for value in spread.get(f"s{place}") or []],
-            )
-            for place, trait in enumerate(traits)
-        ],
-        update_conflicts=True,
-        unique_fields=["county", "trait"],
-        update_fields=["known", "parcels", "none", "commonest", "spread"],
-    )

@@ -3,23 +3,39 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from html import unescape
+from typing import Any
 
 from django.urls import reverse
 
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
+from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import value_of, with_values
-from jaded_ledger.records.derivation import measure_fill
+from jaded_ledger.records.fill_rates import measure_fill
 from jaded_ledger.records.models import County, Coverage, FillRate, ParcelFacts, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import traits_of
+from jaded_ledger.records.trait_columns import FEW
 from tests.demo import DemoTestCase
 from tests.page_text import page_text
+
+PLACES = [trait.fact for trait in CATALOGUE if trait.kind is Kind.PLACE and not trait.of_team]
 
 
 class Grid(DemoTestCase):
     def setUp(self) -> None:
         self.client.force_login(self.user)
+
+    def counted(self, rows: list[ParcelFacts], trait: Trait) -> Counter[Any]:
+        """Count a trait's values as they are stored, one by one."""
+        found: Counter[Any] = Counter()
+        for row in rows:
+            stored = row.further.get(trait.fact.removeprefix("further__")) if trait.is_own else getattr(row, trait.fact)
+            if stored is not None:
+                found.update(stored if trait.kind is Kind.SET else [stored.text if trait.kind is Kind.PLACE else stored])
+        return found
 
     def text(self, view: str) -> str:
         page = self.client.get(reverse("intake:records"), {"view": view}).content.decode()
@@ -30,7 +46,8 @@ class Grid(DemoTestCase):
         counties = list(County.objects.order_by("name"))
         traits = [trait for trait in traits_of(counties) if not trait.of_team]
         facts = {
-            county.pk: list(with_values(parcels(self.scope).filter(county=county).select_related("county"), traits)) for county in counties
+            county.pk: list(with_values(parcels(self.scope).filter(county=county).select_related("county", *PLACES), traits))
+            for county in counties
         }
         for trait in traits:
             shown = []
@@ -43,7 +60,11 @@ class Grid(DemoTestCase):
                 known = sum(value is not None for value in values)
                 share = max(100 * known // len(values), 1 if known else 0) if values else None
                 shown.append("none" if share is None else "all" if share == 100 else "blank" if not share else f"{share} %")
-                self.assertEqual(FillRate.objects.get(county=county, trait=trait.key).known, known, (county, trait.key))
+                rate = FillRate.objects.get(county=county, trait=trait.key)
+                self.assertEqual(rate.known, known, (county, trait.key))
+                if trait.kind in FEW and trait.key != "county":
+                    commonest = sorted(self.counted(facts[county.pk], trait).items(), key=lambda one: (-one[1], one[0]))[:60]
+                    self.assertEqual(rate.commonest, [list(one) for one in commonest], (county, trait.key))
             self.assertIn(f"{trait.label} {' '.join(shown)}", page)
 
     def test_how_far_and_which_files(self) -> None:

@@ -16,7 +16,8 @@ from django.db import transaction
 from jaded_ledger.records.area_columns import follow_areas
 from jaded_ledger.records.areas import Retold, figures_of
 from jaded_ledger.records.clock import today
-from jaded_ledger.records.derivation import Derivation, measure_fill
+from jaded_ledger.records.derivation import Derivation
+from jaded_ledger.records.fill_rates import measure_fill
 from jaded_ledger.records.models import AreaFigures, County, Parcel, ParcelFacts
 from jaded_ledger.records.other_processes import other_processes
 from jaded_ledger.records.reading import rules_of

@@ -16,7 +16,8 @@ from django.db import connection, transaction
 
 from jaded_ledger.intake.services import IntakeOptions, take_in
 from jaded_ledger.records.clock import now, today
-from jaded_ledger.records.derivation import derive, measure_fill
+from jaded_ledger.records.derivation import derive
+from jaded_ledger.records.fill_rates import measure_fill
 from jaded_ledger.records.models import County, Parcel, RollEntry, SourceFile, TaxYear
 from tests.benchmarks.measure import Row, compare
 

@@ -14,7 +14,7 @@ from django.db import connection, models
 
 from jaded_ledger.demo.world import PARCELS
 from jaded_ledger.records.bulk import stored_fields
-from jaded_ledger.records.derivation import measure_fill
+from jaded_ledger.records.fill_rates import measure_fill
 from jaded_ledger.records.models import (
     Area,
     AreaEntry,

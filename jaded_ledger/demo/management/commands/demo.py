@@ -22,7 +22,8 @@ from jaded_ledger.demo.deals import make_deals
 from jaded_ledger.demo.lists import make_lists
 from jaded_ledger.demo.loading import FIRST, NAMED, NAMELESS, take
 from jaded_ledger.lists.models import Activity, Tag
-from jaded_ledger.records.derivation import derive, measure_fill
+from jaded_ledger.records.derivation import derive
+from jaded_ledger.records.fill_rates import measure_fill
 from jaded_ledger.records.models import Area, County, Parcel, World
 from jaded_ledger.records.other_processes import in_database, other_processes
 

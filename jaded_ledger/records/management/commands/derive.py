@@ -10,7 +10,8 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import transaction
 
 from jaded_ledger.records.bulk import wait_for_turn
-from jaded_ledger.records.derivation import derive, measure_fill
+from jaded_ledger.records.derivation import derive
+from jaded_ledger.records.fill_rates import measure_fill
 from jaded_ledger.records.models import AreaFigures, County, Parcel, ParcelFacts, ParcelSale
 from jaded_ledger.records.other_processes import other_processes
 from jaded_ledger.records.own_columns import find_columns

@@ -6,10 +6,10 @@ that PostgreSQL found are handed over as tables of one column.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from itertools import islice
 from threading import Timer
-from typing import Any
+from typing import Any, TypeVar
 
 import duckdb
 import numpy as np
@@ -17,8 +17,25 @@ from django.conf import settings
 from django.contrib.gis.db.backends.postgis.base import DatabaseWrapper as PostGIS
 from django.contrib.gis.db.backends.postgis.features import DatabaseFeatures as PostGISFeatures
 from django.db.backends.postgresql.creation import DatabaseCreation
+from django.db.models import QuerySet
 
 from jaded_ledger.records.reading_copy.opened import OPENED
+
+Read = TypeVar("Read")
+
+
+def _ask(
+    connection: duckdb.DuckDBPyConnection, sql: str, params: Sequence[Any] | None, read: Callable[[duckdb.DuckDBPyConnection], Read]
+) -> Read:
+    """Return what ``read`` takes from the answer to a statement, within the time that statements have."""
+    # Where there may be values, a literal percent sign is written twice, as for psycopg.
+    statement = sql if params is None else sql % (("?",) * len(params))
+    overdue = Timer(settings.STATEMENT_SECONDS["read"], connection.interrupt)
+    overdue.start()
+    try:
+        return read(connection.execute(statement, list(params or ())))
+    finally:
+        overdue.cancel()
 
 
 class Cursor:
@@ -29,15 +46,8 @@ class Cursor:
         self._rows: Iterator[tuple[Any, ...]] = iter(())
 
     def execute(self, sql: str, params: Sequence[Any] | None = None) -> None:
-        # Where there may be values, a literal percent sign is written twice, as for psycopg.
-        statement = sql if params is None else sql % (("?",) * len(params))
-        overdue = Timer(settings.STATEMENT_SECONDS["read"], self._connection.interrupt)
-        overdue.start()
-        try:
-            # To the end: DuckDB takes no other statement before.
-            self._rows = iter(self._connection.execute(statement, list(params or ())).fetchall())
-        finally:
-            overdue.cancel()
+        # To the end: DuckDB takes no other statement before.
+        self._rows = iter(_ask(self._connection, sql, params, lambda answer: answer.fetchall()))
 
     def fetchone(self) -> tuple[Any, ...] | None:
         return next(self._rows, None)
@@ -87,7 +97,7 @@ class DatabaseWrapper(PostGIS):
         return {}
 
     def get_new_connection(self, conn_params: dict[str, Any]) -> duckdb.DuckDBPyConnection:
-        self._schema, self._sets, self._opening = "", 0, OPENED.opening
+        self.schema, self._sets, self._opening = "", 0, OPENED.opening
         return OPENED.connect()
 
     def check_database_version_supported(self) -> None:
@@ -110,9 +120,9 @@ class DatabaseWrapper(PostGIS):
         for number in range(self._sets):
             self.connection.unregister(f"ids_{number}")
         self._sets = 0
-        if schema != self._schema:
+        if schema != self.schema:
             self.connection.execute(f"SET schema = '{schema}'")
-            self._schema = schema
+            self.schema = schema
 
     def hold(self, ids: np.ndarray) -> str:
         """Return the name of a table that has some ids, in the column ``id``."""
@@ -121,6 +131,11 @@ class DatabaseWrapper(PostGIS):
         self.connection.register(name, {"id": ids})
         self._sets += 1
         return name
+
+    def arrays(self, rows: QuerySet[Any, Any]) -> dict[str, np.ndarray]:
+        """Return the columns of a query, each as one array over all rows, in the order of the files."""
+        self.ensure_connection()
+        return _ask(self.connection, *rows.query.get_compiler(connection=self).as_sql(), lambda answer: answer.fetchnumpy())
 
     def check_constraints(self, table_names: Any = None) -> None:
         """It only reads."""
