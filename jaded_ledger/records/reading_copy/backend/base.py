@@ -135,7 +135,8 @@ class DatabaseWrapper(PostGIS):
     def arrays(self, rows: QuerySet[Any, Any]) -> dict[str, np.ndarray]:
         """Return the columns of a query, each as one array over all rows, in the order of the files."""
         self.ensure_connection()
-        return _ask(self.connection, *rows.query.get_compiler(connection=self).as_sql(), lambda answer: answer.fetchnumpy())
+        sql, params = rows.query.get_compiler(connection=self).as_sql()
+        return _ask(self.connection, sql, params, lambda answer: answer.fetchnumpy())
 
     def check_constraints(self, table_names: Any = None) -> None:
         """It only reads."""
