@@ -4,6 +4,14 @@
 ``JADED_LEDGER_TODAY``      pins today, as 2026-11-24
 ``JADED_LEDGER_HOSTS``      host names served, separated by commas
 ``JADED_LEDGER_HTTPS``      1 behind HTTPS: secure cookies, redirects, strict transport security
+``JADED_LEDGER_HSTS_PRELOAD``  1 where the whole domain may be put on browsers' own lists of hosts that are HTTPS only
+``JADED_LEDGER_PROXIES``    addresses or networks of the proxies in front, separated by commas: what they write into X-Forwarded-For is
+                            believed, and nobody else's
+``JADED_LEDGER_PROXY_HEADER``  1 where a proxy in front always sets X-Forwarded-Proto itself: it then says what is HTTPS
+``JADED_LEDGER_SESSION_HOURS``  how long a sign-in lasts (12), and ``JADED_LEDGER_IDLE_MINUTES`` how long without a request (120)
+``JADED_LEDGER_TWO_FACTOR``  who needs a second factor: all, or any of owner, agent, reader, staff, separated by commas
+``JADED_LEDGER_OIDC_ISSUER``  signing in through a provider by OpenID Connect: who it is; with ``…_CLIENT``, ``…_SECRET`` and the addresses
+                            ``…_AUTHORIZATION``, ``…_TOKEN``, ``…_USER``, ``…_KEYS`` that it tells under /.well-known/openid-configuration
 ``JADED_LEDGER_SECRET_KEY`` the signing key; without one, a key is made and kept under var/
 ``JADED_LEDGER_DEBUG``      1 for Django's debug pages
 ``JADED_LEDGER_MAP``        a background for the map: the address of its tiles, as XYZ (``https://host/{z}/{x}/{y}.png``) or WMTS
@@ -18,6 +26,7 @@ import os
 import re
 import secrets
 from datetime import date, timedelta
+from ipaddress import IPv4Network, IPv6Network, ip_network
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -48,6 +57,43 @@ def _pinned_today() -> date | None:
         return date.fromisoformat(text) if text else None
     except ValueError:
         raise ImproperlyConfigured(f"JADED_LEDGER_TODAY={text} is not a date: write it as 2026-11-24.") from None
+
+
+def _trusted_proxies() -> list[IPv4Network | IPv6Network]:
+    text = os.environ.get("JADED_LEDGER_PROXIES", "")
+    try:
+        return [ip_network(one.strip()) for one in text.split(",") if one.strip()]
+    except ValueError as error:
+        raise ImproperlyConfigured(f"JADED_LEDGER_PROXIES={text}: {error}. Write addresses as 10.0.0.7, networks as 10.0.0.0/24.") from None
+
+
+def _whole(name: str, otherwise: int) -> int:
+    text = os.environ.get(name) or str(otherwise)
+    if not text.isascii() or not text.isdigit() or not 0 < int(text) < 100_000:
+        raise ImproperlyConfigured(f"{name}={text} is not a whole number above 0.")
+    return int(text)
+
+
+_WHO = ("owner", "agent", "reader", "staff")
+
+
+def _two_factor() -> frozenset[str]:
+    text = os.environ.get("JADED_LEDGER_TWO_FACTOR", "")
+    named = {one.strip() for one in text.split(",") if one.strip()}
+    if named == {"all"}:
+        return frozenset(_WHO)
+    if unknown := named.difference(_WHO):
+        raise ImproperlyConfigured(f"JADED_LEDGER_TWO_FACTOR={text}: {min(unknown)} is none of {', '.join(_WHO)}, all.")
+    return frozenset(named)
+
+
+def _single_sign_on() -> dict[str, str]:
+    names = ("ISSUER", "CLIENT", "SECRET", "AUTHORIZATION", "TOKEN", "USER", "KEYS")
+    found = {name: os.environ.get(f"JADED_LEDGER_OIDC_{name}", "") for name in names}
+    missing = [f"JADED_LEDGER_OIDC_{name}" for name in names if not found[name]]
+    if missing and len(missing) < len(names):
+        raise ImproperlyConfigured(f"Single sign-on is set up in part: {', '.join(missing)} is missing.")
+    return {} if missing else found
 
 
 def _map_background() -> tuple[str, str]:
@@ -107,6 +153,9 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "jaded_ledger.web.apps.StaticConfig",
     "django_htmx",
+    "django_otp",
+    "django_otp.plugins.otp_static",
+    "django_otp.plugins.otp_totp",
     "procrastinate.contrib.django",
     "axes",
 ]
@@ -118,11 +167,17 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django_otp.middleware.OTPMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "axes.middleware.AxesMiddleware",
+    "jaded_ledger.accounts.sessions.LeadWholePage",
+    "jaded_ledger.accounts.sessions.KeepNothing",
+    "jaded_ledger.accounts.sessions.LimitSessions",
+    "jaded_ledger.accounts.two_factor.RequireSecondFactor",
+    "jaded_ledger.accounts.scope.RequireTeam",
     "jaded_ledger.web.middleware.RefuseNul",
     "jaded_ledger.web.middleware.LimitStatements",
 ]
@@ -180,14 +235,12 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 # Who may come in
 AUTH_USER_MODEL = "accounts.User"
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+_VALIDATION = "django.contrib.auth.password_validation"
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in (
-        "UserAttributeSimilarityValidator",
-        "MinimumLengthValidator",
-        "CommonPasswordValidator",
-        "NumericPasswordValidator",
-    )
+    {"NAME": f"{_VALIDATION}.UserAttributeSimilarityValidator"},
+    {"NAME": f"{_VALIDATION}.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
+    {"NAME": f"{_VALIDATION}.CommonPasswordValidator"},
+    {"NAME": f"{_VALIDATION}.NumericPasswordValidator"},
 ]
 LOGIN_URL = "accounts:sign-in"
 LOGIN_REDIRECT_URL = "find:find"
@@ -195,11 +248,28 @@ LOGOUT_REDIRECT_URL = "accounts:sign-in"
 # A name from one address is shut out after five wrong passwords; somebody else's mistakes don't shut out the owner.
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = timedelta(minutes=15)
+# Two slower limits beside it; tries that are not taken count for none.
+AXES_HANDLER = "jaded_ledger.accounts.sign_in.SignInLimits"
+AXES_ENABLE_ACCESS_FAILURE_LOG = True
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "accounts/locked_out.html"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 AXES_CLIENT_IP_CALLABLE = "jaded_ledger.accounts.sign_in.client_address"
+TRUSTED_PROXIES = _trusted_proxies()
+SESSION_SECONDS = 3600 * _whole("JADED_LEDGER_SESSION_HOURS", 12)
+IDLE_SECONDS = 60 * _whole("JADED_LEDGER_IDLE_MINUTES", 120)
+SESSION_COOKIE_AGE = SESSION_SECONDS
+TWO_FACTOR = _two_factor()
+SINGLE_SIGN_ON = _single_sign_on()
+if SINGLE_SIGN_ON:
+    AUTHENTICATION_BACKENDS.append("jaded_ledger.accounts.single_sign_on.SingleSignOn")
+    OIDC_ISSUER, OIDC_RP_CLIENT_ID, OIDC_RP_CLIENT_SECRET = (SINGLE_SIGN_ON[name] for name in ("ISSUER", "CLIENT", "SECRET"))
+    OIDC_OP_AUTHORIZATION_ENDPOINT, OIDC_OP_TOKEN_ENDPOINT = SINGLE_SIGN_ON["AUTHORIZATION"], SINGLE_SIGN_ON["TOKEN"]
+    OIDC_OP_USER_ENDPOINT, OIDC_OP_JWKS_ENDPOINT = SINGLE_SIGN_ON["USER"], SINGLE_SIGN_ON["KEYS"]
+OIDC_RP_SIGN_ALGO, OIDC_USE_PKCE, OIDC_CREATE_USER, OIDC_TIMEOUT = "RS256", True, False, 10
+OIDC_AUTHENTICATION_CALLBACK_URL = "accounts:come-back"
 
 # What a page may load: nothing from outside, nothing inline. Bootstrap's form icons are data: images.
 CONTENT_SECURITY_POLICY = {
@@ -220,8 +290,9 @@ SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 SECURE_SSL_REDIRECT = HTTPS
 SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
-SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = HTTPS
-if HTTPS:
+SECURE_HSTS_INCLUDE_SUBDOMAINS = HTTPS
+SECURE_HSTS_PRELOAD = os.environ.get("JADED_LEDGER_HSTS_PRELOAD") == "1"
+if os.environ.get("JADED_LEDGER_PROXY_HEADER") == "1":
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 # The worker gives a sign of life every few seconds; one without for a while is given up, and what it had begun is run again.
 PROCRASTINATE_WORKER_DEFAULTS = {"update_heartbeat_interval": 3.0, "stalled_worker_timeout": 15.0, "delete_jobs": "successful"}

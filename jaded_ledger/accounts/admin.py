@@ -12,6 +12,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from jaded_ledger.accounts.invitations import invitation
 from jaded_ledger.accounts.models import Team, User
+from jaded_ledger.accounts.two_factor import take_away
 
 
 class StaffPages(admin.ModelAdmin):
@@ -65,7 +66,7 @@ class UserPages(StaffPages):
     list_select_related = ("team",)
     search_fields = ("username", "first_name", "last_name", "email")
     ordering = ("username",)
-    actions = ("invite",)
+    actions = ("invite", "take_second_factor_away")
 
     @admin.display(description="Name")
     def full_name(self, user: User) -> str:
@@ -93,6 +94,12 @@ class UserPages(StaffPages):
                 self._say_invitation(request, user)
             else:
                 self.message_user(request, f"The user {user.username} is not active and was not invited.", messages.WARNING)
+
+    @admin.action(description="Take the second factor away, of somebody who has lost it")
+    def take_second_factor_away(self, request: HttpRequest, queryset: QuerySet[User]) -> None:
+        for user in queryset:
+            take_away(user)
+            self.message_user(request, f"{user.username} signs in with the password alone until a second factor is set up again.")
 
     def _say_invitation(self, request: HttpRequest, user: User) -> None:
         link = request.build_absolute_uri(invitation(user))

@@ -9,6 +9,9 @@ class AccountsConfig(AppConfig):
 
     name = "jaded_ledger.accounts"
 
+    def ready(self) -> None:
+        import_module("jaded_ledger.accounts.sessions")
+
 
 class StaffConfig(admin.SimpleAdminConfig):
     """The staff pages: those of ours alone, not what other packages would add."""

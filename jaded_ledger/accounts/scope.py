@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 
 from django.core.exceptions import PermissionDenied
 from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.records.clock import today
@@ -19,6 +21,21 @@ class Scope:
     team: Team
     user: User | None
     today: date
+
+
+class RequireTeam:
+    """Shows somebody who is in no team nothing but their own pages, and staff theirs."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self._get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        return self._get_response(request)
+
+    def process_view(self, request: HttpRequest, view: object, args: object, kwargs: object) -> None:
+        match = request.resolver_match
+        if request.user.is_authenticated and match and not {"accounts", "admin"}.intersection(match.app_names):
+            scope_of(request)
 
 
 class ScopeError(Exception):

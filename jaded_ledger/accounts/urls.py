@@ -1,7 +1,7 @@
 from django.contrib.auth import views as auth
 from django.urls import path, reverse_lazy
 
-from jaded_ledger.accounts import views
+from jaded_ledger.accounts import single_sign_on, two_factor_views, views
 
 WELCOME = auth.PasswordResetConfirmView.as_view(
     template_name="accounts/welcome.html",
@@ -12,8 +12,13 @@ WELCOME = auth.PasswordResetConfirmView.as_view(
 
 app_name = "accounts"
 urlpatterns = [
-    path("sign-in/", auth.LoginView.as_view(template_name="accounts/sign_in.html", redirect_authenticated_user=True), name="sign-in"),
-    path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
+    path("sign-in/", views.SignIn.as_view(), name="sign-in"),
+    path("sign-in/code/", two_factor_views.code, name="code"),
+    path("sign-in/elsewhere/", single_sign_on.leave, name="sign-in-elsewhere"),
+    path("sign-in/elsewhere/back/", single_sign_on.come_back, name="come-back"),
+    path("sign-out/", views.sign_out, name="sign-out"),
     path("welcome/<uidb64>/<token>/", WELCOME, name="welcome"),
     path("you/", views.you, name="you"),
+    path("you/password/", views.change_password, name="password"),
+    path("you/second-factor/", two_factor_views.set_up, name="two-factor"),
 ]

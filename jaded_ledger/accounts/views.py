@@ -1,11 +1,41 @@
-"""The signed-in user's own page."""
+"""Coming in and going out, and the signed-in user's own page."""
 
 from __future__ import annotations
 
+from typing import Any
+
+from django.conf import settings
 from django.contrib import messages
+from django.contrib.auth import views as auth
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse_lazy
 from django.views.decorators.http import require_http_methods
+
+from jaded_ledger.accounts import two_factor
+
+
+class SignIn(auth.LoginView):
+    template_name = "accounts/sign_in.html"
+    redirect_authenticated_user = True
+    extra_context = {"elsewhere": settings.SINGLE_SIGN_ON}
+
+
+sign_out = two_factor.open_without(auth.LogoutView.as_view())
+
+
+class _ChangePassword(auth.PasswordChangeView):
+    template_name = "accounts/password.html"
+    success_url = reverse_lazy("accounts:you")
+    extra_context = {"place": "you"}
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        answer = super().form_valid(form)
+        messages.success(self.request, "Your password is changed. Wherever else you were signed in, you no longer are.")
+        return answer
+
+
+change_password = _ChangePassword.as_view()
 
 
 @require_http_methods(["GET", "POST"])
@@ -16,4 +46,4 @@ def you(request: HttpRequest) -> HttpResponse:
         request.user.save(update_fields=["single_key_shortcuts"])
         messages.success(request, "Saved.")
         return redirect("accounts:you")
-    return render(request, "accounts/you.html", {"place": "you"})
+    return render(request, "accounts/you.html", {"place": "you", "has_second_factor": two_factor.is_set_up(request.user)})

@@ -10,6 +10,7 @@ from django.db import transaction
 
 from jaded_ledger.accounts.invitations import invitation
 from jaded_ledger.accounts.models import Team, User
+from jaded_ledger.accounts.two_factor import take_away
 
 
 class Command(BaseCommand):
@@ -18,10 +19,11 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("username", metavar="NAME")
         parser.add_argument("--team", help="the team they work in; it is made if there is none of that name")
+        parser.add_argument("--without-second-factor", action="store_true", help="take away the second factor, which they have lost")
         parser.add_argument("--address", default="http://127.0.0.1:8000", help="where Jaded Ledger is reached")
 
     @transaction.atomic
-    def handle(self, *args: Any, username: str, team: str | None, address: str, **options: Any) -> None:
+    def handle(self, *args: Any, username: str, team: str | None, address: str, without_second_factor: bool, **options: Any) -> None:
         user = User.objects.filter(username=username).first() or User(username=username, role=User.Role.OWNER)
         if team:
             user.team = Team.objects.get_or_create(name=team)[0]
@@ -36,5 +38,7 @@ class Command(BaseCommand):
         except ValidationError as error:
             raise CommandError("; ".join(error.messages)) from error
         user.save()
+        if without_second_factor:
+            take_away(user)
         self.stdout.write(f"{username} of {user.team} is staff. This link, good once and for three days, lets them choose a password:")
         self.stdout.write(f"{address.rstrip('/')}{invitation(user)}")

@@ -1,0 +1,76 @@
+"""The pages on which a second factor is set up, and shown."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.core.exceptions import PermissionDenied
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_http_methods
+
+from jaded_ledger.accounts import two_factor
+
+_WRONG_PASSWORD = "That is not your password. Nothing was changed."  # noqa: S105
+
+
+def _back(request: HttpRequest) -> str:
+    """Return where somebody wanted to go."""
+    wanted = request.POST.get("next") or request.GET.get("next", "")
+    is_ours = url_has_allowed_host_and_scheme(wanted, {request.get_host()}, require_https=request.is_secure())
+    return wanted if is_ours else reverse("find:find")
+
+
+@two_factor.open_without
+@require_http_methods(["GET", "POST"])
+def code(request: HttpRequest) -> HttpResponse:
+    """Ask for a code after the password."""
+    if two_factor.passes(request):
+        return redirect(_back(request))
+    if not two_factor.is_set_up(request.user):
+        return redirect("accounts:two-factor")
+    error = ""
+    if request.method == "POST":
+        if two_factor.verify(request, request.POST.get("code", "")[:40]):
+            if not two_factor.codes_left(request.user):
+                messages.warning(request, "That was your last recovery code. Make new ones, here: You, then Second factor.")
+            return redirect(_back(request))
+        seconds = two_factor.wait_for(request.user)
+        error = "That is not a code of yours, or it was used already." + (
+            f" The next one is taken in {seconds} second{'s' if seconds > 1 else ''}." if seconds else ""
+        )
+    return render(request, "accounts/code.html", {"error": error, "next": _back(request)}, status=400 if error else 200)
+
+
+@two_factor.open_without
+@require_http_methods(["GET", "POST"])
+def set_up(request: HttpRequest) -> HttpResponse:
+    """Set a second factor up, make new recovery codes, or take it away."""
+    if two_factor.is_set_up(request.user) and not two_factor.passes(request):
+        return redirect("accounts:code")
+    error, codes = "", list[str]()
+    if request.method == "POST":
+        do = request.POST.get("do")
+        if do == "finish":
+            codes = two_factor.finish(request.user, request.POST.get("code", "")[:40])
+            error = "" if codes else "That is not the code that the authenticator shows now. Look at it again, and type the next."
+            if codes:
+                two_factor.mark_verified(request)
+        elif not request.user.check_password(request.POST.get("password", "")):
+            error = _WRONG_PASSWORD
+        elif do == "codes" and two_factor.is_set_up(request.user):
+            codes = two_factor.fresh_codes(request.user)
+        elif do == "take-away":
+            if two_factor.is_required(request.user):
+                raise PermissionDenied("Your role needs a second factor, so it stays.")
+            two_factor.take_away(request.user)
+            messages.success(request, "You sign in with your password alone now.")
+            return redirect("accounts:you")
+    is_there = two_factor.is_set_up(request.user)
+    context = {"place": "you", "error": error, "codes": codes, "is_there": is_there, "is_required": two_factor.is_required(request.user),
+               "left": two_factor.codes_left(request.user), "next": _back(request)}  # fmt: skip
+    if not is_there:
+        device = two_factor.begin(request.user)
+        context |= {"picture": two_factor.picture_of(device), "secret": two_factor.secret_of(device)}
+    return render(request, "accounts/two_factor.html", context, status=400 if error else 200)
