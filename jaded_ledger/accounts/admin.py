@@ -10,6 +10,7 @@ from django.db.models import Count, QuerySet
 from django.http import HttpRequest
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from jaded_ledger.accounts.audit import Kind, note_of
 from jaded_ledger.accounts.invitations import invitation
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.two_factor import take_away
@@ -84,6 +85,8 @@ class UserPages(StaffPages):
         if not change:
             obj.set_unusable_password()
         super().save_model(request, obj, form, change)
+        if told := ", ".join(f"{name.replace('_', ' ')} {form.cleaned_data[name]}" for name in form.changed_data):
+            note_of(obj, f"{'changed' if change else 'made'} by {request.user.username}: {told}", request, Kind.SETTING)
         if not change:
             self._say_invitation(request, obj)
 
@@ -99,6 +102,7 @@ class UserPages(StaffPages):
     def take_second_factor_away(self, request: HttpRequest, queryset: QuerySet[User]) -> None:
         for user in queryset:
             take_away(user)
+            note_of(user, f"second factor taken away by {request.user.username}", request)
             self.message_user(request, f"{user.username} signs in with the password alone until a second factor is set up again.")
 
     def _say_invitation(self, request: HttpRequest, user: User) -> None:

@@ -10,7 +10,8 @@ class AccountsConfig(AppConfig):
     name = "jaded_ledger.accounts"
 
     def ready(self) -> None:
-        import_module("jaded_ledger.accounts.sessions")
+        for name in ("sessions", "audit"):
+            import_module(f"jaded_ledger.accounts.{name}")
 
 
 class StaffConfig(admin.SimpleAdminConfig):

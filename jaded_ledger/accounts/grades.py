@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from django.db import transaction
 
+from jaded_ledger.accounts.audit import Kind, note
 from jaded_ledger.accounts.models import AreaGrade
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import Act, require
 from jaded_ledger.accounts.scope import Scope
+
+GRADES = Act("grades", "grade neighborhoods", "it grades no areas")
 
 
 def grade_of(scope: Scope, area_id: int | None) -> str:
@@ -16,7 +19,7 @@ def grade_of(scope: Scope, area_id: int | None) -> str:
 
 def set_grade(scope: Scope, area_id: int, grade: str) -> None:
     """Grade an area for the team, or with a blank take its grade back. Raises PermissionDenied and ValueError."""
-    require_changer(scope, "it grades no areas")
+    require(scope, GRADES)
     if grade and grade not in AreaGrade.Grade.values:
         raise ValueError(f"{grade} is none of {', '.join(AreaGrade.Grade.values)}")
     with transaction.atomic():
@@ -25,3 +28,4 @@ def set_grade(scope: Scope, area_id: int, grade: str) -> None:
         else:
             AreaGrade.objects.filter(team=scope.team, area=area_id).delete()
         scope.team.put_up_version()
+        note(scope, Kind.SETTING, f"grade of neighborhood {area_id}: {grade or 'none'}")

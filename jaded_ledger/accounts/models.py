@@ -54,6 +54,22 @@ class User(AbstractUser):
         constraints = [models.CheckConstraint(condition=models.Q(role__in=["owner", "agent", "reader"]), name="user_role_known")]
 
 
+class AuditEntry(models.Model):
+    """Something that somebody did and that no other log tells: signing in, changing what holds for the whole team."""
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="audit_entries")
+    user = models.ForeignKey(User, null=True, on_delete=models.SET_NULL, related_name="+", help_text="Blank for the command line.")
+    at = models.DateTimeField()
+    kind = models.CharField(max_length=20)
+    what = models.CharField(max_length=200)
+    address = models.GenericIPAddressField(null=True)
+
+    class Meta:
+        ordering = ["-at", "-id"]
+        indexes = [models.Index(fields=["team", "-at"], name="audit_newest")]
+        verbose_name_plural = "audit entries"
+
+
 class AreaGrade(models.Model):
     """A team's own judgment of a neighborhood, A the best."""
 

@@ -11,6 +11,7 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods
 
 from jaded_ledger.accounts import two_factor
+from jaded_ledger.accounts.audit import note_of
 
 _WRONG_PASSWORD = "That is not your password. Nothing was changed."  # noqa: S105
 
@@ -57,14 +58,17 @@ def set_up(request: HttpRequest) -> HttpResponse:
             error = "" if codes else "That is not the code that the authenticator shows now. Look at it again, and type the next."
             if codes:
                 two_factor.mark_verified(request)
+                note_of(request.user, "set up a second factor", request)
         elif not request.user.check_password(request.POST.get("password", "")):
             error = _WRONG_PASSWORD
         elif do == "codes" and two_factor.is_set_up(request.user):
             codes = two_factor.fresh_codes(request.user)
+            note_of(request.user, "made new recovery codes", request)
         elif do == "take-away":
             if two_factor.is_required(request.user):
                 raise PermissionDenied("Your role needs a second factor, so it stays.")
             two_factor.take_away(request.user)
+            note_of(request.user, "took the second factor away", request)
             messages.success(request, "You sign in with your password alone now.")
             return redirect("accounts:you")
     is_there = two_factor.is_set_up(request.user)

@@ -1,7 +1,7 @@
 from django.contrib.auth import views as auth
 from django.urls import path, reverse_lazy
 
-from jaded_ledger.accounts import single_sign_on, two_factor_views, views
+from jaded_ledger.accounts import audit_views, single_sign_on, two_factor_views, views
 
 WELCOME = auth.PasswordResetConfirmView.as_view(
     template_name="accounts/welcome.html",
@@ -20,5 +20,7 @@ urlpatterns = [
     path("welcome/<uidb64>/<token>/", WELCOME, name="welcome"),
     path("you/", views.you, name="you"),
     path("you/password/", views.change_password, name="password"),
+    path("you/audit/", audit_views.audit, name="audit"),
+    path("you/roles/", audit_views.roles, name="roles"),
     path("you/second-factor/", two_factor_views.set_up, name="two-factor"),
 ]

@@ -13,6 +13,7 @@ from django.urls import reverse_lazy
 from django.views.decorators.http import require_http_methods
 
 from jaded_ledger.accounts import two_factor
+from jaded_ledger.accounts.audit import note_of
 
 
 class SignIn(auth.LoginView):
@@ -31,6 +32,7 @@ class _ChangePassword(auth.PasswordChangeView):
 
     def form_valid(self, form: Any) -> HttpResponse:
         answer = super().form_valid(form)
+        note_of(self.request.user, "changed the password", self.request)
         messages.success(self.request, "Your password is changed. Wherever else you were signed in, you no longer are.")
         return answer
 

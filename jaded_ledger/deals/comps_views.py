@@ -12,10 +12,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.comps.lines import RULES, LineKind, PoolError, PoolLine, in_order, parse_lines
 from jaded_ledger.core.comps.terms import GRADES
+from jaded_ledger.deals.acts import COMPS
 from jaded_ledger.deals.asked import TABS, Asked, lines_of, view_of
 from jaded_ledger.deals.comps_map import map_of
 from jaded_ledger.deals.comps_page import ordered, shown
@@ -65,7 +66,7 @@ def page_context(parcel: Parcel, asked: Asked, scope: Scope, error: str = "") ->
     about = shown(found)
     return {
         **book_context(about, asked),
-        "fields": list(asked.fields()), "error": error, "may_change": may_change(scope), "here": asked.address(parcel.pk),
+        "fields": list(asked.fields()), "error": error, "may_change": may(scope, COMPS), "here": asked.address(parcel.pk),
         "proposed": _proposed_lines(found.lines, scope), "kept_count": kept_of(scope).filter(parcel=parcel).count(),
         "lines_now": about["lines_text"], "reasons": REASONS, "grades": GRADES.items(),
         "drawing": map_of(about, scope, found.lines), "county_id": parcel.county_id,

@@ -6,13 +6,13 @@ from datetime import date
 
 from django.db import transaction
 
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.comps.terms import GRADES
+from jaded_ledger.deals.acts import COMPS
 from jaded_ledger.deals.circumstances import Key
 from jaded_ledger.deals.models import CompDecision, ConditionGrade
 from jaded_ledger.deals.sales_on_record import county_sales
-from jaded_ledger.deals.settings_by_hand import READER
 from jaded_ledger.find.parcel_lookup import NoSuchParcelError, parcel_named
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Parcel
@@ -40,7 +40,7 @@ def key_of(text: str) -> Key:
 
 def decide(scope: Scope, subject: Parcel, key: Key, *, is_in: bool, reason: str = "") -> None:
     """Have a sale in or out of a subject's comps. Raises DecisionError and PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, COMPS)
     said = " ".join(reason.replace("\x00", "").split())
     if len(said) > LONGEST_REASON:
         raise DecisionError(f"a reason has at most {LONGEST_REASON} characters; this one has {len(said)}")
@@ -54,13 +54,13 @@ def decide(scope: Scope, subject: Parcel, key: Key, *, is_in: bool, reason: str 
 
 def take_back(scope: Scope, subject: Parcel, key: Key) -> None:
     """Have a sale be as the lines have it. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, COMPS)
     CompDecision.objects.filter(team=scope.team, subject=subject, comp_id=key[0], sold_on=key[1]).delete()
 
 
 def put_in(scope: Scope, subject: Parcel, typed: str) -> Key:
     """Put the latest sale of a parcel in by hand, whatever the lines say. Raises DecisionError and PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, COMPS)
     try:
         parcel = parcel_named(typed.strip())
     except NoSuchParcelError as error:
@@ -81,7 +81,7 @@ def put_in(scope: Scope, subject: Parcel, typed: str) -> Key:
 @transaction.atomic
 def set_grade(scope: Scope, parcel_id: int, sold_on: date | None, grade: str) -> None:
     """Grade the condition of a property, as it was sold on a day or as it stands; blank for none. Raises DecisionError."""
-    require_changer(scope, READER)
+    require(scope, COMPS)
     if grade and grade not in GRADES:
         raise DecisionError(f"a condition is graded {', '.join(GRADES.values())}, or not at all")
     if not Parcel.objects.filter(pk=parcel_id).exists():

@@ -7,15 +7,15 @@ from pathlib import PurePath
 
 from django.db.models import QuerySet
 
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.deals.acts import FILES
 from jaded_ledger.deals.file_reading import FileError, read_file
 from jaded_ledger.deals.models import DealFile, Worksheet
 from jaded_ledger.deals.models.files import FileKind
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Parcel
 
-READER = "it keeps no files"
 MOST_OF_PARCEL = 200
 _LONGEST_NAME = 120
 
@@ -27,7 +27,7 @@ def files_of(scope: Scope) -> QuerySet[DealFile]:
 
 def keep_file(scope: Scope, parcel: Parcel, name: str, content: bytes, kind: str, worksheet: Worksheet | None = None) -> DealFile:
     """Keep a file of a property; the same bytes are kept once. Raises FileError and PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, FILES)
     if kind not in FileKind.values:
         raise FileError(f"say what it is: {', '.join(str(label) for label in FileKind.labels)}")
     found = read_file(content)
@@ -51,11 +51,11 @@ def _name(typed: str) -> str:
 
 def put_file_away(scope: Scope, pk: int) -> None:
     """Put a file away; it can be put back. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, FILES)
     DealFile.objects.filter(pk=pk, team=scope.team, deleted_at=None).update(deleted_at=now())
 
 
 def put_file_back(scope: Scope, pk: int) -> None:
     """Put a file back. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, FILES)
     DealFile.objects.filter(pk=pk, team=scope.team).update(deleted_at=None)

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from django.db.models import QuerySet
 
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.deals.acts import COMPS
 from jaded_ledger.deals.comps_page import shown
 from jaded_ledger.deals.models import KeptComps
-from jaded_ledger.deals.settings_by_hand import READER
 from jaded_ledger.deals.trust_here import trust_here
 from jaded_ledger.deals.trust_panel import panel_of
 from jaded_ledger.deals.valuation import Valuation
@@ -22,7 +22,7 @@ def kept_of(scope: Scope) -> QuerySet[KeptComps]:
 
 def keep(scope: Scope, found: Valuation) -> KeptComps:
     """Keep a valuation as it is shown. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, COMPS)
     content = shown(found) | {"trust": panel_of(trust_here(found.subject, scope, found.asked))}
     return KeptComps.objects.create(
         team=scope.team, parcel=found.subject.parcel, kept_by=scope.user, kept_at=now(), lines=content["lines_text"], of_set=found.of_set,
@@ -32,11 +32,11 @@ def keep(scope: Scope, found: Valuation) -> KeptComps:
 
 def throw_away(scope: Scope, pk: int) -> None:
     """Put kept comps away; they can be put back. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, COMPS)
     KeptComps.objects.filter(pk=pk, team=scope.team, deleted_at=None).update(deleted_at=now())
 
 
 def put_back(scope: Scope, pk: int) -> None:
     """Put kept comps back. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, COMPS)
     KeptComps.objects.filter(pk=pk, team=scope.team).update(deleted_at=None)

@@ -13,9 +13,10 @@ from django.urls import reverse
 from django.utils.http import content_disposition_header
 from django.views.decorators.http import require_GET, require_POST
 
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.comps.lines import PoolError, parse_lines
+from jaded_ledger.deals.acts import COMPS
 from jaded_ledger.deals.asked import Asked, lines_of, view_of
 from jaded_ledger.deals.comps_map import map_of
 from jaded_ledger.deals.comps_page import shown
@@ -39,7 +40,7 @@ def _deals_context(request: HttpRequest, scope: Scope) -> dict[str, Any]:
     worksheets, sort = worksheets_of(scope), request.GET.get("sort", "")[:40]
     chosen = [(key, RESULTS[key][0]) for key in keys]
     return {
-        "place": "deals", "kept": rows[:_SHOWN], "count": rows.count(), "shown": _SHOWN, "may_change": may_change(scope),
+        "place": "deals", "kept": rows[:_SHOWN], "count": rows.count(), "shown": _SHOWN, "may_change": may(scope, COMPS),
         "stages": deals_of(worksheets[:_SHOWN], keys, sort), "worksheets": worksheets.count(), "columns": chosen, "sort": sort,
         "choices": [(key, label, key in keys) for key, (label, _) in RESULTS.items()],
         "query": urlencode([("show", key) for key in keys]),
@@ -72,7 +73,7 @@ def kept(request: HttpRequest, pk: int) -> HttpResponse:
     found = get_object_or_404(kept_of(scope), pk=pk)
     view = replace(view_of(request.GET), of_set=found.of_set)
     context: dict[str, Any] = {
-        **book_context(found.content, view), "kept": found, "trust": found.content["trust"], "may_change": may_change(scope),
+        **book_context(found.content, view), "kept": found, "trust": found.content["trust"], "may_change": may(scope, COMPS),
         "drawing": map_of(found.content, scope, parse_lines(found.lines)),
     }  # fmt: skip
     return render(request, "deals/comps.html", context)

@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from django.db import transaction
 
 from jaded_ledger.accounts.models import Team
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.deals.acts import COMPS
 from jaded_ledger.deals.models import CompedList, CompRange
 from jaded_ledger.deals.screening import Screened, screen
-from jaded_ledger.deals.settings_by_hand import READER
 from jaded_ledger.lists.counts import current
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.records.clock import today
@@ -59,7 +59,7 @@ def compute(list_id: int) -> int:
 @transaction.atomic
 def ask_for(scope: Scope, which: ParcelList, *, is_nightly: bool | None = None) -> CompedList:
     """Have the worker compute a list's ranges; ``is_nightly`` says whether each night anew, None that it stays. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, COMPS)
     comped, _ = CompedList.objects.get_or_create(list=which)
     comped.is_waiting = True
     if is_nightly is not None:
@@ -70,7 +70,7 @@ def ask_for(scope: Scope, which: ParcelList, *, is_nightly: bool | None = None) 
 
 def stop_nightly(scope: Scope, which: ParcelList) -> None:
     """Have a list's ranges no longer be computed by night; those that were stay. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, COMPS)
     CompedList.objects.filter(list=which).update(is_nightly=False)
 
 

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.deals.acts import ACTS
 from jaded_ledger.deals.kept import kept_of
 from jaded_ledger.deals.list_ranges import COMPUTE, waiting
 from jaded_ledger.deals.models import (
@@ -31,6 +33,11 @@ from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Happening, NavigationPlace, PagePart, PropertySection, SelectionAct
 from jaded_ledger.records.jobs import Waiting
 from jaded_ledger.records.models import Parcel
+
+
+@hookimpl
+def acts() -> tuple[Act, ...]:
+    return ACTS
 
 
 @hookimpl

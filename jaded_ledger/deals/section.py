@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.deals.acts import FILES
 from jaded_ledger.deals.comps_page import shown
 from jaded_ledger.deals.files import files_of
 from jaded_ledger.deals.kept import kept_of
@@ -36,5 +37,5 @@ def deals_context(parcel: Parcel, scope: Scope) -> dict[str, Any]:
     worksheets, files = list(worksheets_of(scope).filter(parcel=parcel)[:_SHOWN]), list(files_of(scope).filter(parcel=parcel))
     return {
         "parcel": parcel, "worksheets": worksheets, "files": files, "count": len(worksheets) + len(files),
-        "may_change": may_change(scope), "file_kinds": FileKind.choices,
+        "may_change": may(scope, FILES), "file_kinds": FileKind.choices,
     }  # fmt: skip

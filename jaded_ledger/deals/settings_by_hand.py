@@ -9,21 +9,22 @@ from functools import lru_cache
 
 import numpy as np
 
+from jaded_ledger.accounts.audit import Kind, note
 from jaded_ledger.accounts.models import Team
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.comps.constants import LIKENESS_KEYS, Constants, measure, set_by_hand
 from jaded_ledger.core.comps.lines import USUAL_OF_HOUSES, USUAL_OF_LAND, PoolLine, parse_lines
 from jaded_ledger.core.comps.size_step import size_step
 from jaded_ledger.core.comps.terms import GRADES, OF_HOUSES, OF_LAND
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
+from jaded_ledger.deals.acts import COMPS
 from jaded_ledger.deals.models import CompSettings
 from jaded_ledger.deals.sales_on_record import county_sales, forget_sales
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import AreaFigures, County, RecordedText
 from jaded_ledger.records.versions import facts_version
 
-READER = "it changes no comps"
 _HELD = 64
 SIZE_STEP = "size-step"
 OF_LAND_ALONE = "land-"
@@ -144,7 +145,7 @@ def read_constants(typed: Mapping[str, str]) -> dict[str, float]:
 
 def set_settings(scope: Scope, county: County, lines: str, constants: Mapping[str, float]) -> CompSettings:
     """Set a county's lines and constants. Raises PoolError and PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, COMPS)
     read = parse_lines(lines)
     found, _ = CompSettings.objects.update_or_create(
         team=scope.team, county=county,
@@ -152,4 +153,5 @@ def set_settings(scope: Scope, county: County, lines: str, constants: Mapping[st
             "lines": "\n".join(map(str, read)), "constants": dict(constants), "changed_by": scope.user, "changed_at": now(),
         },
     )  # fmt: skip
+    note(scope, Kind.SETTING, f"comps of {county.name}")
     return found

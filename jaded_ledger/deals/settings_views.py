@@ -10,11 +10,12 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods
 
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.comps.constants import Constants
 from jaded_ledger.core.comps.lines import USUAL_OF_HOUSES, PoolError
 from jaded_ledger.core.comps.terms import GRADES, OF_HOUSES, OF_LAND, Shape, Term
+from jaded_ledger.deals.acts import COMPS
 from jaded_ledger.deals.models import CompSettings
 from jaded_ledger.deals.settings_by_hand import (
     OF_LAND_ALONE,
@@ -101,6 +102,6 @@ def settings(request: HttpRequest, pk: int) -> HttpResponse:
         rows = [row | {"set": request.POST.get(row["key"], "")[:30]} for row in rows]
     context = {
         "place": "deals", "county": county, "rows": rows, "constants": constants, "lines": lines, "error": error,
-        "may_change": may_change(scope), "changed": found,
+        "may_change": may(scope, COMPS), "changed": found,
     }  # fmt: skip
     return render(request, "deals/settings.html", context, status=400 if error else 200)

@@ -8,10 +8,11 @@ from django.db import transaction
 from django.db.models import Q, QuerySet
 from django.http import Http404
 
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.find.acts import TEAM_COLUMNS
 from jaded_ledger.find.models import ColumnSet
 
 
@@ -44,7 +45,7 @@ def _set_of(key: str, scope: Scope) -> ColumnSet:
 def keep_set(scope: Scope, name: str, columns: Sequence[str], *, of_team: bool, is_default: bool) -> ColumnSet:
     """Keep columns under a name, in place of what it held. Raises ColumnSetError, and PermissionDenied for a reader of the team's."""
     if of_team:
-        require_changer(scope, "its own column sets it keeps, the team's it doesn't change")
+        require(scope, TEAM_COLUMNS)
     name = " ".join(name.split())
     if not name:
         raise ColumnSetError("Give the columns a name.")
@@ -66,6 +67,6 @@ def remove_set(scope: Scope, key: str) -> ColumnSet:
     """Remove a set and return what it was. Raises Http404, and PermissionDenied where a reader's would be the team's."""
     found = _set_of(key, scope)
     if found.user is None:
-        require_changer(scope, "the team's column sets it doesn't change")
+        require(scope, TEAM_COLUMNS)
     found.delete()
     return found

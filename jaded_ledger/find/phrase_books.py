@@ -12,17 +12,17 @@ from django.db.models import QuerySet
 from django.utils.text import slugify
 
 from jaded_ledger.accounts.models import Team
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.phrase_book import PHRASE_BOOK, PhraseGroup
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.phrases import check_phrase
+from jaded_ledger.find.acts import PHRASE_BOOKS
 from jaded_ledger.find.editor_fields import typed_lines
 from jaded_ledger.find.models import PhraseChange, TeamPhrases
 from jaded_ledger.records.clock import now
 
 _SHIPPED = {group.key: group for group in PHRASE_BOOK}
-_READER = "it changes no phrase book"
 _CHANGES_SHOWN = 12
 _MOST = 60
 """How many phrases a group may have on either side."""
@@ -89,7 +89,7 @@ def save(scope: Scope, key: str, name: str, purpose: str, phrases: str, refused:
 
     Raises PhraseBookError and PermissionDenied.
     """
-    require_changer(scope, _READER)
+    require(scope, PHRASE_BOOKS)
     name = " ".join(name.split())[:60]
     asked = _checked(phrases, "the group")
     if not name:
@@ -124,7 +124,7 @@ def _free_key(team: Team, name: str) -> str:
 
 def restore(scope: Scope, key: str) -> None:
     """Have a shipped group as it is shipped. Raises PermissionDenied."""
-    require_changer(scope, _READER)
+    require(scope, PHRASE_BOOKS)
     if key in _SHIPPED:
         with _book_locked(scope):
             _change(scope, PhraseChange.Verb.RESTORE, key, _SHIPPED[key].name, None)
@@ -132,7 +132,7 @@ def restore(scope: Scope, key: str) -> None:
 
 def take_out(scope: Scope, key: str) -> None:
     """Take a group out of the book, until it is put back or that is undone. Raises PermissionDenied."""
-    require_changer(scope, _READER)
+    require(scope, PHRASE_BOOKS)
     with _book_locked(scope):
         if key in _SHIPPED:
             name = _SHIPPED[key].name
@@ -144,7 +144,7 @@ def take_out(scope: Scope, key: str) -> None:
 
 def undo(scope: Scope, pk: int) -> PhraseChange:
     """Undo a change; return it. Raises PhraseBookError where the group was changed again since, and PermissionDenied."""
-    require_changer(scope, _READER)
+    require(scope, PHRASE_BOOKS)
     with _book_locked(scope):
         change = PhraseChange.objects.filter(team=scope.team, pk=pk).first()
         if change is None or change.undone_at is not None:

@@ -9,12 +9,13 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods
 
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
 from jaded_ledger.core.criteria.text import line_text
 from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.find.acts import PHRASE_BOOKS
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.compiler import condition
 from jaded_ledger.find.hits import asked_phrases, hits_in, left_without, marked
@@ -52,7 +53,7 @@ def phrase_book(request: HttpRequest) -> HttpResponse:
         "out": taken_out(scope.team),
         "error": error,
     }
-    context |= {"changes": changes_of(scope.team), "may_change": may_change(scope)}
+    context |= {"changes": changes_of(scope.team), "may_change": may(scope, PHRASE_BOOKS)}
     if error:
         context["typed"] = request.POST
     elif opened:

@@ -2,6 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from datetime import datetime
+
+from jaded_ledger.accounts.audit import Audited, Kind
+from jaded_ledger.accounts.roles import Act
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.find.acts import ACTS
+from jaded_ledger.find.models import PhraseChange
 from jaded_ledger.find.rows_by_hand import TRAITS, join_parcels
 from jaded_ledger.find.table import table_context
 from jaded_ledger.find.team_traits import TeamTrait
@@ -10,8 +18,19 @@ from jaded_ledger.plugins.entries import Face, NavigationPlace
 
 
 @hookimpl
+def acts() -> tuple[Act, ...]:
+    return ACTS
+
+
+@hookimpl
 def navigation() -> list[NavigationPlace]:
     return [NavigationPlace("find", "Find", "funnel", "find:find", 10)]
+
+
+@hookimpl
+def audited(scope: Scope, begins: datetime, ends: datetime) -> Iterator[Audited]:
+    for one in PhraseChange.objects.filter(team=scope.team, at__gte=begins, at__lt=ends).select_related("user"):
+        yield Audited(one.at, one.user.username if one.user else "", Kind.SETTING, f"phrase book, {one.get_verb_display()}: {one.key}")
 
 
 @hookimpl

@@ -6,11 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.traits import Section, Trait
+from jaded_ledger.find.acts import TEAM_COLUMNS
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.column_sets import column_sets
 from jaded_ledger.find.faces import layout_of
@@ -71,7 +72,7 @@ def columns_context(answer: Answer) -> dict[str, Any]:
 
 def sets_context(scope: Scope) -> dict[str, Any]:
     """Return what the sets of columns need."""
-    return {"column_sets": column_sets(scope), "may_change": may_change(scope)}
+    return {"column_sets": column_sets(scope), "may_change": may(scope, TEAM_COLUMNS)}
 
 
 def _by_county(answer: Answer) -> list[tuple[County, str]]:

@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
+from jaded_ledger.accounts.roles import Act
+from jaded_ledger.intake.acts import ACTS
 from jaded_ledger.intake.waiting_uploads import TAKE_IN, under_way
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import NavigationPlace
 from jaded_ledger.records.jobs import Waiting
+
+
+@hookimpl
+def acts() -> tuple[Act, ...]:
+    return ACTS
 
 
 @hookimpl

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.core.exceptions import PermissionDenied
 from django.core.paginator import Paginator
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -13,7 +12,10 @@ from django.urls import reverse
 from django.utils.http import content_disposition_header
 from django.views.decorators.http import require_GET, require_http_methods
 
+from jaded_ledger.accounts.roles import may, require
+from jaded_ledger.accounts.scope import scope_of
 from jaded_ledger.intake import uploads
+from jaded_ledger.intake.acts import TAKE_IN_FILES
 from jaded_ledger.intake.encodings import ENCODINGS
 from jaded_ledger.intake.filing import COUNTY
 from jaded_ledger.intake.forms import LEFT_OUT, CountyForm, apply
@@ -38,11 +40,6 @@ SILENT_AFTER = 8
 """Seconds without a sign of the worker after which the page says so."""
 
 
-def _require_staff(request: HttpRequest) -> None:
-    if not request.user.is_staff:
-        raise PermissionDenied("Files are taken in by staff. Ask whoever runs this installation to make you one of them.")
-
-
 @require_GET
 def records(request: HttpRequest) -> HttpResponse:
     """The place itself: files under way and taken in, recorded-through days, the fill-rate grid."""
@@ -56,7 +53,7 @@ def records(request: HttpRequest) -> HttpResponse:
         "place": "records",
         "counties": counties,
         "files": Paginator(files, FILES_SHOWN).get_page(request.GET.get("page")),
-        "waiting": waiting if request.user.is_staff else [],
+        "waiting": waiting if may(scope_of(request), TAKE_IN_FILES) else [],
         "earliest": earliest_days(),
         "view": view,
         "view_name": VIEWS[view],
@@ -70,7 +67,7 @@ def records(request: HttpRequest) -> HttpResponse:
 @require_http_methods(["GET", "POST"])
 def bring(request: HttpRequest) -> HttpResponse:
     """Choose a file; posted, it is kept and looked at."""
-    _require_staff(request)
+    require(scope_of(request), TAKE_IN_FILES)
     wrong = ""
     if request.method == "POST":
         brought = request.FILES.get("file")
@@ -87,7 +84,7 @@ def bring(request: HttpRequest) -> HttpResponse:
 @require_http_methods(["GET", "POST"])
 def upload(request: HttpRequest, pk: int) -> HttpResponse:
     """An upload: how it will be read, then how far it has come, then what came of it. Posted, an act on it."""
-    _require_staff(request)
+    require(scope_of(request), TAKE_IN_FILES)
     found = get_object_or_404(Upload.objects.select_related("county", "source_file"), pk=pk)
     if request.method == "POST":
         return _act(request, found)
@@ -174,7 +171,7 @@ def _silent(found: Upload) -> int:
 @require_GET
 def progress(request: HttpRequest, pk: int) -> HttpResponse:
     """How far an upload has come; asked for again and again while it is under way."""
-    _require_staff(request)
+    require(scope_of(request), TAKE_IN_FILES)
     found = Upload.objects.select_related("county").filter(pk=pk).first()
     if found is None or not found.is_under_way:
         response = HttpResponse()
@@ -208,7 +205,9 @@ def file(request: HttpRequest, pk: int) -> HttpResponse:
         "reasons": [one | {"key": key, "is_chosen": key == chosen} for one in by_reason(found) if (key := _key_of(one))],
         "mapped": [(name, target) for name, target in (found.columns.get("columns") or {}).items() if target and target != name],
         "chosen": chosen,
-        "refusals": Paginator(refusals, REFUSALS_SHOWN).get_page(request.GET.get("page")) if request.user.is_staff else None,
+        "refusals": Paginator(refusals, REFUSALS_SHOWN).get_page(request.GET.get("page"))
+        if may(scope_of(request), TAKE_IN_FILES)
+        else None,
         "settled": found.refusals.exclude(settled_in=None).count(),
     }
     return render(request, "intake/file.html", context)
@@ -217,7 +216,7 @@ def file(request: HttpRequest, pk: int) -> HttpResponse:
 @require_GET
 def refused_rows(request: HttpRequest, pk: int) -> HttpResponseBase:
     """The refused and doubtful rows as a file to correct and take in again."""
-    _require_staff(request)
+    require(scope_of(request), TAKE_IN_FILES)
     found = get_object_or_404(SourceFile, pk=pk)
     response = StreamingHttpResponse(correction_file(found), content_type="text/csv; charset=utf-8")
     stem = found.name.rpartition(".")[0] or found.name
@@ -228,7 +227,7 @@ def refused_rows(request: HttpRequest, pk: int) -> HttpResponseBase:
 @require_http_methods(["GET", "POST"])
 def add_county(request: HttpRequest) -> HttpResponse:
     """A county whose records are to be taken in."""
-    _require_staff(request)
+    require(scope_of(request), TAKE_IN_FILES)
     form = CountyForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         county = form.save()

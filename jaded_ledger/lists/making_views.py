@@ -9,17 +9,18 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists import services
+from jaded_ledger.lists.acts import LISTS
 from jaded_ledger.lists.forms import ListForm
 from jaded_ledger.lists.import_members import File, ImportedMembers, import_file, import_text
 from jaded_ledger.lists.list_views import list_of
-from jaded_ledger.lists.messages import READER, ListError, say_done, so_many, the_others
+from jaded_ledger.lists.messages import ListError, say_done, so_many, the_others
 from jaded_ledger.lists.models import ParcelList
 
 MISSING_SHOWN = 200
@@ -48,7 +49,7 @@ def new(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     if request.method == "POST":
         # Before anything of a file is read.
-        require_changer(scope, READER)
+        require(scope, LISTS)
     form = ListForm(request.POST or None, scope.today)
     context: dict[str, Any] = {"place": "lists", "form": form, "pasted": request.POST.get("pasted", "")}
     if request.method != "POST" or not form.is_valid():
@@ -74,7 +75,7 @@ def add_to(request: HttpRequest, pk: int) -> HttpResponse:
     context: dict[str, Any] = {"place": "lists", "list": which, "pasted": request.POST.get("pasted", "")}
     if request.method != "POST":
         return render(request, "lists/add.html", context)
-    require_changer(scope, READER)
+    require(scope, LISTS)
     try:
         imported = _imported(request, scope)
         if imported is None:

@@ -15,10 +15,6 @@ class ListError(ValueError):
     """An act that can't be done; the message says why and what to do."""
 
 
-READER = "it changes no lists"
-"""What a reader is told."""
-
-
 def named(name: str, longest: int, what: str) -> tuple[str, str]:
     """Return a name as it is kept and as it is compared. Raises ListError."""
     kept = " ".join(name.replace("\x00", "").split())

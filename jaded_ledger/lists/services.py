@@ -15,10 +15,11 @@ from django.db import transaction
 from django.db.models import Q
 
 from jaded_ledger.accounts.models import Team
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.words import folded
-from jaded_ledger.lists.messages import READER, ListError, named
+from jaded_ledger.lists.acts import LISTS
+from jaded_ledger.lists.messages import ListError, named
 from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, StageEntry, Tag, Tagging
 from jaded_ledger.lists.stages import stages_of
 from jaded_ledger.records.bulk import allot_ids, among_ids, analyse, copy_rows
@@ -42,7 +43,7 @@ def _note(scope: Scope, verb: Activity.Verb, about: str, rows: int, search: str 
 @transaction.atomic
 def make_list(scope: Scope, name: str, **values: object) -> ParcelList:
     """Make a list. Raises ListError for a name that is taken, and PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, LISTS)
     kept, key = named(name, 80, "list")
     Team.objects.select_for_update().get(pk=scope.team.pk)
     if ParcelList.objects.filter(team=scope.team, folded=key, deleted=None).exists():
@@ -54,7 +55,7 @@ def make_list(scope: Scope, name: str, **values: object) -> ParcelList:
 @transaction.atomic
 def describe(scope: Scope, which: ParcelList, name: str, **values: object) -> None:
     """Change what a list is called and what is said of it. Raises ListError for a name that is taken."""
-    require_changer(scope, READER)
+    require(scope, LISTS)
     kept, key = named(name, 80, "list")
     Team.objects.select_for_update().get(pk=scope.team.pk)
     found = _locked(scope, which)
@@ -75,7 +76,7 @@ def _locked(scope: Scope, found: ParcelList) -> ParcelList:
 @transaction.atomic
 def add(scope: Scope, to: ParcelList, parcel_ids: Iterable[int], search: str = "") -> Activity | None:
     """Add parcels to a list, each with how it stands now; those on it stay as they are. Return the act, or None if none is new."""
-    require_changer(scope, READER)
+    require(scope, LISTS)
     found = _locked(scope, to)
     there = set(Membership.objects.filter(list=found, removed=None).values_list("parcel_id", flat=True))
     wanted = [pk for pk in dict.fromkeys(parcel_ids) if pk not in there]
@@ -102,7 +103,7 @@ def add(scope: Scope, to: ParcelList, parcel_ids: Iterable[int], search: str = "
 @transaction.atomic
 def remove(scope: Scope, off: ParcelList, parcel_ids: Iterable[int], verb: Activity.Verb = Activity.Verb.REMOVE) -> Activity | None:
     """Take parcels off a list. Return the act, or None if none of them was on it."""
-    require_changer(scope, READER)
+    require(scope, LISTS)
     found = _locked(scope, off)
     there = Membership.objects.filter(list=found, removed=None, parcel_id__in=among_ids(parcel_ids))
     ids = list(there.values_list("pk", flat=True))
@@ -116,7 +117,7 @@ def remove(scope: Scope, off: ParcelList, parcel_ids: Iterable[int], verb: Activ
 @transaction.atomic
 def delete_list(scope: Scope, which: ParcelList) -> Activity:
     """Delete a list; undoing brings it back with all that is on it. Raises ListError."""
-    require_changer(scope, READER)
+    require(scope, LISTS)
     found = _locked(scope, which)
     rows = Membership.objects.filter(list=found, removed=None).count()
     activity = _note(scope, Activity.Verb.DELETE, found.name, rows)
@@ -127,7 +128,7 @@ def delete_list(scope: Scope, which: ParcelList) -> Activity:
 @transaction.atomic
 def tag(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | None:
     """Put a tag on parcels; those that have it keep its day. Return the act, or None if nothing was new. Raises ListError."""
-    require_changer(scope, READER)
+    require(scope, LISTS)
     kept, key = named(name, 40, "tag")
     Team.objects.select_for_update().get(pk=scope.team.pk)
     found, _ = Tag.objects.get_or_create(team=scope.team, folded=key, defaults={"name": kept})
@@ -154,7 +155,7 @@ def _on_record(parcel_ids: Iterable[int]) -> list[int]:
 @transaction.atomic
 def untag(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | None:
     """Take a tag off parcels. Return the act, or None if none of them had it."""
-    require_changer(scope, READER)
+    require(scope, LISTS)
     Team.objects.select_for_update().get(pk=scope.team.pk)
     there = Tagging.objects.filter(tag__team=scope.team, tag__folded=folded(name), removed=None, parcel_id__in=among_ids(parcel_ids))
     ids = list(there.values_list("pk", flat=True))
@@ -168,7 +169,7 @@ def untag(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | None
 @transaction.atomic
 def set_stage(scope: Scope, name: str, parcel_ids: Iterable[int]) -> Activity | None:
     """Set the stage of parcels, or with a blank name take it off; those that have it keep its day. Raises ListError."""
-    require_changer(scope, READER)
+    require(scope, LISTS)
     Team.objects.select_for_update().get(pk=scope.team.pk)
     stages = {stage.folded: stage for stage in stages_of(scope.team)}
     stage = stages.get(folded(name))
@@ -203,7 +204,7 @@ def undo(scope: Scope, activity: Activity) -> int:
 
     Rows that somebody has changed since keep what was done later. Raises ListError when it is too late, or was undone before.
     """
-    require_changer(scope, READER)
+    require(scope, LISTS)
     Team.objects.select_for_update().get(pk=scope.team.pk)
     act = Activity.objects.select_for_update().get(pk=activity.pk, team=scope.team)
     if act.undone_at is not None:

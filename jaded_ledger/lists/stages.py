@@ -8,11 +8,12 @@ from django.db import transaction
 from django.db.models import Count
 
 from jaded_ledger.accounts.models import Team
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.words import folded
+from jaded_ledger.lists.acts import LISTS
 from jaded_ledger.lists.current_rows import stage_entries
-from jaded_ledger.lists.messages import READER, ListError, named
+from jaded_ledger.lists.messages import ListError, named
 from jaded_ledger.lists.models import Stage
 
 STAGES = ("to look at", "comping", "offer out", "under contract", "closed", "passed")
@@ -45,7 +46,7 @@ def stage_counts(scope: Scope) -> list[StageCount]:
 
 
 def _locked(scope: Scope) -> list[Stage]:
-    require_changer(scope, READER)
+    require(scope, LISTS)
     Team.objects.select_for_update().get(pk=scope.team.pk)
     return stages_of(scope.team)
 

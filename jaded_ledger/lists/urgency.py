@@ -23,16 +23,17 @@ from django.db.models import (
 )
 from django.db.models.functions import Cast, Coalesce, Floor, Least, NullIf, Power
 
+from jaded_ledger.accounts.audit import Kind, note
 from jaded_ledger.accounts.models import Team
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue.choices import key_of
 from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.distress.urgency import MOST, MOST_HALVINGS, WEIGHTS, Account, Scale, Sign, account
 from jaded_ledger.core.facts.findings import Findings
+from jaded_ledger.lists.acts import LISTS
 from jaded_ledger.lists.counts import lists_of
 from jaded_ledger.lists.current_rows import memberships
-from jaded_ledger.lists.messages import READER
 from jaded_ledger.lists.models import Membership, ParcelList, UrgencyScale
 from jaded_ledger.lists.staleness import fresh_memberships
 from jaded_ledger.records.models import Parcel
@@ -66,11 +67,12 @@ def set_scale(scope: Scope, scale: Scale, of_lists: Mapping[int, int]) -> None:
 
     What is as shipped is not kept, so that it follows what ships later.
     """
-    require_changer(scope, READER)
+    require(scope, LISTS)
     own = {key_of(kind): weight for kind, weight in scale.weights.items() if weight != WEIGHTS[kind]}
     scope.team.urgency_scale, _ = UrgencyScale.objects.update_or_create(
         team=scope.team, defaults={"weights": own, "half_life": scale.half_life}
     )
+    note(scope, Kind.SETTING, "what signs and lists weigh in urgency")
     for pk, weight in of_lists.items():
         lists_of(scope.team).filter(pk=pk).update(weight=weight)
     scope.team.put_up_version()

@@ -13,13 +13,14 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from jaded_ledger.accounts.roles import may_change, require_changer
+from jaded_ledger.accounts.roles import may, require
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.search_page import SearchPage, search_page_of
+from jaded_ledger.maps.acts import AREAS
 from jaded_ledger.maps.area_files import bring_areas
 from jaded_ledger.maps.areas import (
     Outline,
@@ -34,7 +35,7 @@ from jaded_ledger.maps.areas import (
     reshape_area,
 )
 from jaded_ledger.maps.asked_shapes import asked_shapes, features_of_areas, geojson_of
-from jaded_ledger.maps.messages import READER, AreaError, sentence_of
+from jaded_ledger.maps.messages import AreaError, sentence_of
 from jaded_ledger.maps.models import DrawnArea
 from jaded_ledger.maps.on_record import areas_at
 from jaded_ledger.maps.outlines import polygons_of, square_meters
@@ -135,7 +136,7 @@ def menu(request: HttpRequest) -> HttpResponse:
         shapes = []
     used = {shape["properties"].get("id"): shape["properties"]["use"] for shape in shapes}
     rows = [(area, size_words(area.square_meters), used.get(area.pk, "")) for area in areas_of(scope.team)]
-    return render(request, "maps/_areas.html", {"rows": rows, "may_change": may_change(scope)})
+    return render(request, "maps/_areas.html", {"rows": rows, "may_change": may(scope, AREAS)})
 
 
 @require_GET
@@ -166,7 +167,7 @@ def all_areas(request: HttpRequest) -> HttpResponse:
         "place": "find",
         "rows": [(area, size_words(area.square_meters), inside[area.pk], _searched(area, scope)) for area in areas_of(scope.team)],
         "deleted": DrawnArea.objects.filter(team=scope.team, deleted_at__isnull=False).order_by("-deleted_at")[:20],
-        "may_change": may_change(scope),
+        "may_change": may(scope, AREAS),
         "error": error,
     }
     return render(request, "maps/areas.html", context, status=400 if error else 200)
@@ -174,7 +175,7 @@ def all_areas(request: HttpRequest) -> HttpResponse:
 
 def _bring(request: HttpRequest, scope: Scope) -> HttpResponse:
     """Take in a file of areas. Raises AreaError."""
-    require_changer(scope, READER)
+    require(scope, AREAS)
     file = request.FILES.get("file")
     if file is None:
         raise AreaError("no file was chosen; choose a GeoJSON file or a zipped Shapefile")

@@ -11,11 +11,12 @@ from django.db.models import FloatField, Func, QuerySet
 from django.db.models.functions import Cast
 
 from jaded_ledger.accounts.models import Team
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.words import folded
 from jaded_ledger.find.named_things import MARK
-from jaded_ledger.maps.messages import READER, AreaError
+from jaded_ledger.maps.acts import AREAS
+from jaded_ledger.maps.messages import AreaError
 from jaded_ledger.maps.models import DrawnArea
 from jaded_ledger.maps.outlines import circle, mended
 from jaded_ledger.records.clock import now
@@ -77,7 +78,7 @@ def _locked(scope: Scope, area: DrawnArea) -> DrawnArea:
 
 
 def _begin(scope: Scope) -> None:
-    require_changer(scope, READER)
+    require(scope, AREAS)
     Team.objects.select_for_update().get(pk=scope.team.pk)
 
 

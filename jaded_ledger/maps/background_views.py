@@ -6,13 +6,14 @@ import tempfile
 from pathlib import Path
 
 from django.contrib import messages
-from django.core.exceptions import PermissionDenied
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from jaded_ledger.accounts.models import User
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import scope_of
+from jaded_ledger.maps.acts import BACKGROUND
 from jaded_ledger.maps.backgrounds import background_tile, shown_background
 from jaded_ledger.maps.map_files import bring_map_file, remove_map_file
 from jaded_ledger.maps.messages import AreaError, sentence_of
@@ -22,11 +23,11 @@ _YEAR = 365 * 24 * 60 * 60
 _MOST_BYTES = 1_000_000_000
 
 
-def _staff(request: HttpRequest) -> User:
-    user = request.user
-    if not isinstance(user, User) or not user.is_staff:
-        raise PermissionDenied("The map's background is brought by staff. Ask whoever runs this installation.")
-    return user
+def _bringer(request: HttpRequest) -> User:
+    scope = scope_of(request)
+    require(scope, BACKGROUND)
+    assert scope.user is not None  # a request has one
+    return scope.user
 
 
 @require_GET
@@ -44,7 +45,7 @@ def background_tile_of(request: HttpRequest, pk: int, zoom: int, column: int, ro
 @require_http_methods(["GET", "POST"])
 def background(request: HttpRequest) -> HttpResponse:
     """What the map has under its parcels, and a form to bring another."""
-    user, error = _staff(request), ""
+    user, error = _bringer(request), ""
     if request.method == "POST":
         try:
             file = _brought(request, user)
@@ -77,7 +78,7 @@ def _brought(request: HttpRequest, user: User) -> MapFile:
 @require_POST
 def remove_background(request: HttpRequest, pk: int) -> HttpResponse:
     """Take a file out of the map."""
-    _staff(request)
+    _bringer(request)
     file = get_object_or_404(MapFile, pk=pk, removed_at=None)
     remove_map_file(file)
     messages.success(request, f"“{file.name}” is taken out of the map.")

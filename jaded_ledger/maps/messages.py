@@ -11,7 +11,3 @@ def sentence_of(error: Exception) -> str:
     """Return what is wrong as a sentence of its own."""
     text = str(error)
     return f"{text[:1].upper()}{text[1:]}."
-
-
-READER = "it changes no areas"
-"""What a reader is told."""

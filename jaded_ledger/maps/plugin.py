@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
+from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.lists.models import ParcelList
+from jaded_ledger.maps.acts import ACTS
 from jaded_ledger.maps.around_sale import sales_of, sales_of_list, told
 from jaded_ledger.maps.backgrounds import shown_background
 from jaded_ledger.maps.labels import LABELS
@@ -39,6 +41,11 @@ def _context(answer: Answer) -> dict[str, Any]:
         "parcels_from": PARCELS_FROM,
         "background": shown_background(),
     }
+
+
+@hookimpl
+def acts() -> tuple[Act, ...]:
+    return ACTS
 
 
 @hookimpl

@@ -9,9 +9,10 @@ from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.maps.acts import AREAS
 from jaded_ledger.maps.around_sale import LIVES_THERE, MONTHS, REACHES, USUAL_REACH, Proposal, proposals, start_search
 from jaded_ledger.maps.closed_sales import closed_sales
 from jaded_ledger.maps.messages import AreaError, sentence_of
@@ -91,7 +92,7 @@ def around_sale(request: HttpRequest, pk: int) -> HttpResponse:
     context = {
         "place": "find", "sale": sale, "parcel": parcel, "offered": offered, "chosen": chosen, "reach": reach, "reaches": list(REACHES),
         "months": query.get("months", MONTHS), "lives_there": query.get("lives_there", ""), "who": LIVES_THERE.items(), "error": error,
-        "drawing": _drawn(offered, chosen, parcel) if chosen else None, "may_change": may_change(scope),
+        "drawing": _drawn(offered, chosen, parcel) if chosen else None, "may_change": may(scope, AREAS),
     }  # fmt: skip
     template = "maps/_around_sale.html" if request.headers.get("HX-Request") and request.method == "GET" else "maps/around_sale.html"
     return render(request, template, context, status=400 if error else 200)

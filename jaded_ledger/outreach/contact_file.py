@@ -9,7 +9,7 @@ from datetime import date
 
 from django.db.models import Count, Q, QuerySet
 
-from jaded_ledger.accounts.roles import require_contacts
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
@@ -24,6 +24,7 @@ from jaded_ledger.find.search_page import columns_of
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists.counts import lists_of
 from jaded_ledger.lists.current_rows import memberships
+from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, Beside, contacts_of
 from jaded_ledger.outreach.export_log import log_export
 from jaded_ledger.outreach.models import ContactExport
@@ -180,7 +181,7 @@ def saved_by_owner(parcels: QuerySet[ParcelFacts]) -> int:
 
 def start(parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: Scope, search: str) -> Iterator[str]:
     """Log an export and return its lines, of the parcels that a file may hold. Raises PermissionDenied for a reader."""
-    require_contacts(scope)
+    require(scope, CONTACTS)
     may = allowed(parcels)
     ids = list(may.values_list("parcel_id", flat=True))
     details = {

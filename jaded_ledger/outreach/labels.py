@@ -9,11 +9,12 @@ from types import MappingProxyType
 
 from django.db.models import QuerySet
 
-from jaded_ledger.accounts.roles import require_contacts
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.mail.label_pdf import Label, lay_out, sheets_needed, write_labels
 from jaded_ledger.core.mail.pieces import Addressing, Candidate, Refusal, make_pieces
 from jaded_ledger.core.mail.sheets import Sheet
+from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.export_log import log_export
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.records.models import ParcelFacts
@@ -78,7 +79,7 @@ def plan(
 
 def make(run: LabelRun, scope: Scope, search: str) -> bytes:
     """Return the PDF of a run and log it. Raises PermissionDenied for a reader."""
-    require_contacts(scope)
+    require(scope, CONTACTS)
     pdf = write_labels(run.labels, run.sheet, run.start)
     log_export(
         scope,

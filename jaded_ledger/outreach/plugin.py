@@ -3,14 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import datetime
 
 from django.db.models import Func, Value
 
+from jaded_ledger.accounts.audit import Audited, Kind
+from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.outreach.acts import ACTS
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Happening, NavigationPlace, SelectionAct
 from jaded_ledger.records.models import Parcel
+
+
+@hookimpl
+def acts() -> tuple[Act, ...]:
+    return ACTS
 
 
 @hookimpl
@@ -24,6 +33,14 @@ def selection_acts() -> list[SelectionAct]:
         SelectionAct("contacts", "Export", "outreach:contacts", 80),
         SelectionAct("labels", "Labels", "outreach:labels", 90, is_main=True),
     ]
+
+
+@hookimpl
+def audited(scope: Scope, begins: datetime, ends: datetime) -> Iterator[Audited]:
+    exports = ContactExport.objects.filter(team=scope.team, made_at__gte=begins, made_at__lt=ends).select_related("user")
+    for one in exports.defer("parcel_ids"):
+        what = f"{one.get_form_display()}, from {one.search.replace(chr(10), '; ') or 'all parcels'}"
+        yield Audited(one.made_at, one.user.username if one.user else "", Kind.TAKEN_OUT, what, one.count)
 
 
 @hookimpl

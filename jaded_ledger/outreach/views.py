@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHt
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
-from jaded_ledger.accounts.roles import may_change, require_contacts
+from jaded_ledger.accounts.roles import may, require
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
@@ -20,6 +20,7 @@ from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import has_aged, parcels_of
 from jaded_ledger.lists.staleness import stale_on
 from jaded_ledger.outreach import contact_file
+from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, ContactColumn
 from jaded_ledger.outreach.forms import ContactFileForm, LabelForm
 from jaded_ledger.outreach.labels import make, plan
@@ -51,7 +52,7 @@ def _context(selection: Selection, scope: Scope) -> dict[str, object]:
         "selection": selection,
         "has_aged": has_aged(selection),
         "back": _back(selection, scope),
-        "may_take_out": may_change(scope),
+        "may_take_out": may(scope, CONTACTS),
     }
 
 
@@ -121,7 +122,7 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
         return render(request, "outreach/contacts.html", context | {"error": error})
     if not form.is_valid():
         return render(request, "outreach/contacts.html", context, status=400 if form.is_bound else 200)
-    require_contacts(scope)
+    require(scope, CONTACTS)
     if not rows:
         messages.error(request, "Nothing was written: every owner among the chosen asked not to be contacted.")
         return redirect(request.path)

@@ -11,8 +11,10 @@ from typing import TYPE_CHECKING
 from jaded_ledger.plugins import hookspec
 
 if TYPE_CHECKING:
-    from datetime import date
+    from datetime import date, datetime
 
+    from jaded_ledger.accounts.audit import Audited
+    from jaded_ledger.accounts.roles import Act
     from jaded_ledger.accounts.scope import Scope
     from jaded_ledger.find.answer import Answer
     from jaded_ledger.find.results import Mark
@@ -31,6 +33,16 @@ def navigation() -> Iterable[NavigationPlace]:
 @hookspec
 def pages() -> Mapping[str, str]:
     """Return the app's pages that templates of other apps link to: by a word, the name of its address."""
+
+
+@hookspec
+def acts() -> Iterable[Act]:
+    """Return what in the app not everybody may do, by role."""
+
+
+@hookspec
+def audited(scope: Scope, begins: datetime, ends: datetime) -> Iterable[Audited]:
+    """Return what the team's people did between two moments, as the app's own log has it, in any order: for the team's owner."""
 
 
 @hookspec

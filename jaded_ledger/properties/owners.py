@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from django.core.exceptions import PermissionDenied
 from django.db.models import Q, QuerySet
 
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.properties.acts import OWNERS
 from jaded_ledger.records.models import Owner, OwnerDecision, OwnerSpelling, ParcelFacts
 from jaded_ledger.records.owners import OwnersError, perhaps_the_same
 
@@ -38,10 +39,6 @@ class Identity:
         return in_reading_case(self.owner.name.text)
 
 
-READER = "it merges and splits no owners"
-"""What a reader is told."""
-
-
 def decisions_on(owner: Owner) -> QuerySet[OwnerDecision]:
     """Return what was decided by hand about an owner, the newest first."""
     return OwnerDecision.objects.filter(Q(owner=owner) | Q(other=owner)).select_related("other__name", "owner__name", "made_by")
@@ -49,7 +46,7 @@ def decisions_on(owner: Owner) -> QuerySet[OwnerDecision]:
 
 def may_undo(decision: OwnerDecision, scope: Scope) -> bool:
     """Return whether somebody may take a decision back: its team may, and staff, who keep the records of all teams."""
-    if decision.undone_at is not None or not may_change(scope):
+    if decision.undone_at is not None or not may(scope, OWNERS):
         return False
     return scope.user is None or scope.user.is_staff or decision.team_id == scope.team.pk
 
@@ -74,5 +71,5 @@ def identity_of(facts: ParcelFacts, scope: Scope) -> Identity | None:
         tuple(
             Decided(decision, may_undo(decision, scope), is_own=decision.team_id == scope.team.pk) for decision in decisions_on(owner)[:20]
         ),
-        may_change(scope),
+        may(scope, OWNERS),
     )

@@ -17,7 +17,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from jaded_ledger.accounts.grades import grade_of, set_grade
 from jaded_ledger.accounts.models import AreaGrade
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Search
@@ -29,11 +29,12 @@ from jaded_ledger.find.explanations import NotDerivedError, explained
 from jaded_ledger.find.search_page import search_page_of
 from jaded_ledger.plugins import hooks, in_order
 from jaded_ledger.plugins.entries import PropertySection
+from jaded_ledger.properties.acts import OWNERS
 from jaded_ledger.properties.history_chart import history_chart_of
 from jaded_ledger.properties.identity import facts_of, holdings, key_figures, nearby
 from jaded_ledger.properties.models import ContactView
 from jaded_ledger.properties.outline_drawing import draw_outline
-from jaded_ledger.properties.owners import READER, decisions_on, identity_of, require_undoer
+from jaded_ledger.properties.owners import decisions_on, identity_of, require_undoer
 from jaded_ledger.properties.pager import pager_of
 from jaded_ledger.properties.record_kinds import KIND_OF, SECTIONS, PropertyRecord, printable
 from jaded_ledger.properties.statement import About, recorded_lines, statement
@@ -130,7 +131,7 @@ def _contact_count(record: PropertyRecord, scope: Scope) -> dict[str, Any]:
 def owner(request: HttpRequest, pk: int) -> HttpResponse:
     """Merge the owner with another, split off some of its spellings, or take such a decision back."""
     scope = scope_of(request)
-    require_changer(scope, READER)
+    require(scope, OWNERS)
     facts = get_object_or_404(ParcelFacts.objects.select_related("owner"), parcel=pk, owner__isnull=False)
     try:
         match request.POST.get("do"):

@@ -7,16 +7,15 @@ from collections.abc import Collection
 from django.db import transaction
 from django.db.models import QuerySet
 
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.find.named_things import stored_text
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists import services as lists
 from jaded_ledger.lists.messages import ListError, named
 from jaded_ledger.lists.models import Membership, ParcelList
+from jaded_ledger.searches.acts import FOLLOWED_LISTS
 from jaded_ledger.searches.models import FollowedList, Match, SavedSearch
-
-READER = "it has no lists follow a search"
 
 
 def followers_of(saved: SavedSearch) -> QuerySet[FollowedList]:
@@ -44,7 +43,7 @@ def follow(scope: Scope, saved: SavedSearch, name: str, asked: SearchPage) -> Pa
 
     Raises ListError where the list follows another search, and PermissionDenied.
     """
-    require_changer(scope, READER)
+    require(scope, FOLLOWED_LISTS)
     kept, key = named(name, 80, "list")
     which = ParcelList.objects.filter(team=scope.team, folded=key, deleted=None).first() or lists.make_list(scope, kept)
     if other := FollowedList.objects.filter(list=which).exclude(search=saved).select_related("search").first():
@@ -56,5 +55,5 @@ def follow(scope: Scope, saved: SavedSearch, name: str, asked: SearchPage) -> Pa
 
 def unfollow(scope: Scope, saved: SavedSearch, list_id: int) -> None:
     """Have a list follow a search no longer; what is on it stays on it."""
-    require_changer(scope, READER)
+    require(scope, FOLLOWED_LISTS)
     FollowedList.objects.filter(search=saved, list_id=list_id).delete()

@@ -4,17 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import PagePart
+from jaded_ledger.searches.acts import ACTS
 from jaded_ledger.searches.beneath_ledger import kept_context
 from jaded_ledger.searches.followed_lists import followed_by
 from jaded_ledger.searches.joined_parcels import join_parcel
 from jaded_ledger.searches.proposals import Places, proposed
 from jaded_ledger.searches.starters import starters_by_purpose
 from jaded_ledger.searches.views import opened_last
+
+
+@hookimpl
+def acts() -> tuple[Act, ...]:
+    return ACTS
 
 
 @hookimpl

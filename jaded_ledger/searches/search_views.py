@@ -14,13 +14,14 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
 
-from jaded_ledger.accounts.roles import may_change as may_change_teams
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.named_things import search_from
 from jaded_ledger.lists.messages import ListError, sentence_of
 from jaded_ledger.searches import services
+from jaded_ledger.searches.acts import TEAM_SEARCHES
 from jaded_ledger.searches.comparison import LinesThatDiffer, lines_that_differ
 from jaded_ledger.searches.followed_lists import follow, followers_of, unfollow
 from jaded_ledger.searches.forms import SearchForm
@@ -109,7 +110,7 @@ def _context(request: HttpRequest, scope: Scope, saved: SavedSearch) -> dict[str
         "others": searches_of(scope).exclude(pk=saved.pk),
         "folders": folders_of(scope),
         "may_change": may_change(saved, scope),
-        "may_share": may_change_teams(scope),
+        "may_share": may(scope, TEAM_SEARCHES),
     }
 
 

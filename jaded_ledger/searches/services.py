@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from django.db.models import Max, Q, QuerySet
 
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.asking import unanswered
 from jaded_ledger.core.criteria.text import CriteriaError
@@ -15,6 +15,7 @@ from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.named_things import MARK, search_from, stored_text
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.records.clock import now
+from jaded_ledger.searches.acts import TEAM_SEARCHES
 from jaded_ledger.searches.models import Opening, SavedSearch, Version
 
 SAME_VISIT = timedelta(minutes=30)
@@ -47,7 +48,7 @@ def may_change(saved: SavedSearch, scope: Scope) -> bool:
 
 def _require_change(saved: SavedSearch, scope: Scope) -> None:
     if saved.is_shared and (scope.user is None or saved.owner_id != scope.user.pk):
-        require_changer(scope, "it changes no searches of the team")
+        require(scope, TEAM_SEARCHES)
     if not may_change(saved, scope):
         raise SearchError(f"“{saved.name}” is protected; only {saved.owner or 'its owner'} changes it. Save it under another name.")
 
@@ -106,7 +107,7 @@ def save(
 ) -> SavedSearch:
     """Keep a search under a name. Raises SearchError, and PermissionDenied where a reader's would be shared."""
     if shared:
-        require_changer(scope, "it shares no searches with the team")
+        require(scope, TEAM_SEARCHES)
     name, folder, note = _checked(scope, name, folder, note)
     saved = SavedSearch.objects.create(
         team=scope.team, owner=scope.user, name=name, folder=folder, note=note, is_shared=shared, is_protected=protected, made_at=now()
@@ -143,7 +144,7 @@ def describe(scope: Scope, saved: SavedSearch, name: str, *, folder: str, note: 
     """Change what is said of a saved search. Raises SearchError."""
     _require_change(saved, scope)
     if shared and not saved.is_shared:
-        require_changer(scope, "it shares no searches with the team")
+        require(scope, TEAM_SEARCHES)
     saved.name, saved.folder, saved.note = _checked(scope, name, folder, note, but=saved)
     saved.is_shared, saved.is_protected = shared, protected
     saved.save(update_fields=["name", "folder", "note", "is_shared", "is_protected"])

@@ -12,12 +12,13 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
-from jaded_ledger.accounts.roles import may_change as may_change_teams
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.asking import questions, unanswered
 from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.find.responses import page_or_empty, sent_query
 from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.searches.acts import TEAM_SEARCHES
 from jaded_ledger.searches.forms import SearchForm
 from jaded_ledger.searches.matching import news_of, reckon_if_askable
 from jaded_ledger.searches.models import Opening, SavedSearch
@@ -130,7 +131,7 @@ def save(request: HttpRequest) -> HttpResponse:
         "form": form,
         "error": error,
         "origin": origin if origin and may_change(origin, scope) else None,
-        "may_share": may_change_teams(scope),
+        "may_share": may(scope, TEAM_SEARCHES),
         "folders": folders_of(scope),
         "state": page.query(scope.team),
         "text": format(page.search),

@@ -11,10 +11,11 @@ from django.urls import reverse
 from django.views.decorators.http import require_http_methods
 
 from jaded_ledger.accounts.models import AreaGrade
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.deals.inputs import INPUTS, LOAN_LABELS, Exit, Input, InputError
 from jaded_ledger.core.deals.reading import typed_text
+from jaded_ledger.deals.acts import WORKSHEETS
 from jaded_ledger.deals.models import WorksheetDefaults
 from jaded_ledger.deals.worksheets.defaults import read_values, set_defaults
 from jaded_ledger.deals.worksheets.page import Field
@@ -89,7 +90,7 @@ def assumptions(request: HttpRequest) -> HttpResponse:
     places = _places(scope)
     context = {
         "place": "deals", "groups": _groups(found.values if found else {}, typed if error else None), "error": error,
-        "may_change": may_change(scope), "changed": found, "everywhere": places, "where": where,
+        "may_change": may(scope, WORKSHEETS), "changed": found, "everywhere": places, "where": where,
         "where_label": dict(places).get(where, "everywhere"),
     }  # fmt: skip
     return render(request, "deals/assumptions.html", context, status=400 if error else 200)

@@ -7,18 +7,18 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 from django.db import transaction
 
+from jaded_ledger.accounts.audit import Kind, note
 from jaded_ledger.accounts.grades import grade_of
 from jaded_ledger.accounts.models import AreaGrade
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.deals.expressions import Numbers
 from jaded_ledger.core.deals.inputs import INPUTS, checked, read_number
 from jaded_ledger.core.deals.known import Defaults
+from jaded_ledger.deals.acts import WORKSHEETS
 from jaded_ledger.deals.models import WorksheetDefaults
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Area
-
-READER = "it changes no worksheets"
 
 
 def defaults_of(scope: Scope, neighborhood_id: int | None) -> Defaults:
@@ -71,8 +71,9 @@ def read_values(typed: Mapping[str, str]) -> dict[str, float]:
 @transaction.atomic
 def set_defaults(scope: Scope, values: Mapping[str, float], *, grade: str = "", area: Area | None = None) -> None:
     """Set what a team assumes: in general, by a grade, or in a neighborhood. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, WORKSHEETS)
     WorksheetDefaults.objects.update_or_create(
         team=scope.team, grade=grade, area=area,
         defaults={"values": dict(values), "changed_by": scope.user, "changed_at": now()},
     )  # fmt: skip
+    note(scope, Kind.SETTING, f"what worksheets assume{f' of {area.text}' if area else f' of grade {grade}' if grade else ''}")

@@ -9,13 +9,14 @@ from django.db import transaction
 from django.db.models import Q, QuerySet
 
 from jaded_ledger.accounts.models import Team
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.deals.expressions import Numbers
 from jaded_ledger.core.deals.screening import screen
+from jaded_ledger.deals.acts import WORKSHEETS
 from jaded_ledger.deals.models import ScreenedList, ScreenedParcel, Screening
 from jaded_ledger.deals.screening import ON_MARKET
-from jaded_ledger.deals.worksheets.defaults import READER, defaults_of_many
+from jaded_ledger.deals.worksheets.defaults import defaults_of_many
 from jaded_ledger.deals.worksheets.recorded import RecordedParcels, recorded_parcels
 from jaded_ledger.lists.counts import current
 from jaded_ledger.lists.models import ParcelList
@@ -83,7 +84,7 @@ def ask_to_screen(scope: Scope) -> None:
 
 def mark_list(scope: Scope, which: ParcelList, *, is_marked: bool) -> None:
     """Have a list's properties be screened whether or not they are on the market, or no longer. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, WORKSHEETS)
     if is_marked:
         ScreenedList.objects.get_or_create(list=which)
     else:

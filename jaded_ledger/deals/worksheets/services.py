@@ -7,15 +7,15 @@ from collections.abc import Callable
 from django.db import transaction
 from django.db.models import Max, QuerySet
 
-from jaded_ledger.accounts.roles import require_changer
+from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.deals.inputs import InputError
 from jaded_ledger.core.deals.worksheet import Worksheet as Content
 from jaded_ledger.core.deals.worksheet import worksheet_from_json
+from jaded_ledger.deals.acts import WORKSHEETS
 from jaded_ledger.deals.models import Worksheet, WorksheetVersion
 from jaded_ledger.deals.models.worksheets import Stage
 from jaded_ledger.deals.worksheets.computed import Computed, computed
-from jaded_ledger.deals.worksheets.defaults import READER
 from jaded_ledger.deals.worksheets.snapshot import snapshot
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Parcel
@@ -33,7 +33,7 @@ def worksheets_of(scope: Scope) -> QuerySet[Worksheet]:
 
 def begin(scope: Scope, parcel: Parcel, content: Content | None = None) -> Worksheet:
     """Begin a worksheet for a property. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, WORKSHEETS)
     at, worksheet = now(), content or Content()
     return Worksheet.objects.create(
         team=scope.team, parcel=parcel, content=worksheet.to_json(), figures=snapshot(computed(worksheet, parcel, scope)),
@@ -49,7 +49,7 @@ def remember_figures(worksheet: Worksheet, found: Computed) -> None:
 @transaction.atomic
 def change(scope: Scope, pk: int, changed: Callable[[Content], Content]) -> Worksheet:
     """Change what a worksheet keeps. Raises InputError, PermissionDenied and Worksheet.DoesNotExist."""
-    require_changer(scope, READER)
+    require(scope, WORKSHEETS)
     found = worksheets_of(scope).select_for_update(of=("self",)).get(pk=pk)
     content = changed(worksheet_from_json(found.content)).to_json()
     if content != found.content:
@@ -62,7 +62,7 @@ def change(scope: Scope, pk: int, changed: Callable[[Content], Content]) -> Work
 @transaction.atomic
 def undo(scope: Scope, pk: int) -> Worksheet:
     """Take the latest change back, if there is one. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, WORKSHEETS)
     found = worksheets_of(scope).select_for_update(of=("self",)).get(pk=pk)
     if found.before:
         found.content = found.before.pop()
@@ -74,7 +74,7 @@ def undo(scope: Scope, pk: int) -> Worksheet:
 @transaction.atomic
 def keep_version(scope: Scope, worksheet: Worksheet, found: Computed, note: str = "") -> WorksheetVersion:
     """Keep a worksheet as it stands, with its figures. Raises InputError and PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, WORKSHEETS)
     said = " ".join(note.replace("\x00", "").split())
     if len(said) > LONGEST_NOTE:
         raise InputError(f"a note has at most {LONGEST_NOTE} characters; this one has {len(said)}")
@@ -93,7 +93,7 @@ def go_back_to(scope: Scope, pk: int, number: int) -> Worksheet:
 
 def rename(scope: Scope, worksheet: Worksheet, name: str) -> None:
     """Name a worksheet; blank for the property's address. Raises InputError and PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, WORKSHEETS)
     said = " ".join(name.replace("\x00", "").split())
     if len(said) > LONGEST_NAME:
         raise InputError(f"a name has at most {LONGEST_NAME} characters; this one has {len(said)}")
@@ -102,7 +102,7 @@ def rename(scope: Scope, worksheet: Worksheet, name: str) -> None:
 
 def set_stage(scope: Scope, worksheet: Worksheet, stage: str) -> None:
     """Put a deal at a stage. Raises InputError and PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, WORKSHEETS)
     if stage not in Stage.values:
         raise InputError(f"a deal is at one of {', '.join(str(label) for label in Stage.labels)}, not {stage[:30]}")
     Worksheet.objects.filter(pk=worksheet.pk).update(stage=stage)
@@ -110,11 +110,11 @@ def set_stage(scope: Scope, worksheet: Worksheet, stage: str) -> None:
 
 def put_away(scope: Scope, worksheet: Worksheet) -> None:
     """Put a worksheet away; it can be put back. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, WORKSHEETS)
     Worksheet.objects.filter(pk=worksheet.pk).update(deleted_at=now())
 
 
 def put_back(scope: Scope, pk: int) -> None:
     """Put a worksheet back. Raises PermissionDenied."""
-    require_changer(scope, READER)
+    require(scope, WORKSHEETS)
     Worksheet.objects.filter(pk=pk, team=scope.team).update(deleted_at=None)

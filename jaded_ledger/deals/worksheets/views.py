@@ -11,13 +11,14 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
-from jaded_ledger.accounts.roles import may_change
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.deals.expressions import Cell, cells_of
 from jaded_ledger.core.deals.inputs import INPUTS, InputError
 from jaded_ledger.core.deals.reading import exact_text, figure_text, reading_of, why_none
 from jaded_ledger.core.deals.roll import Legality, Making
 from jaded_ledger.core.deals.worksheet import Rents, worksheet_from_json
+from jaded_ledger.deals.acts import WORKSHEETS
 from jaded_ledger.deals.files import files_of
 from jaded_ledger.deals.models import Worksheet
 from jaded_ledger.deals.models.files import FileKind
@@ -81,7 +82,7 @@ def context_of(row: Worksheet, found: Computed, scope: Scope, asked: Asked, erro
     query = urlencode([(name, value) for name, value in (("down", asked.down), ("across", asked.across), ("of", asked.of)) if value])
     return {
         "place": "deals", "worksheet": row, "title": title_of(row), "about": _about(found), "sheet": shown(found, asked), "error": error,
-        "signers": signatures_of(row.parcel, found.findings), "may_change": may_change(scope), "versions": row.versions.all()[:50],
+        "signers": signatures_of(row.parcel, found.findings), "may_change": may(scope, WORKSHEETS), "versions": row.versions.all()[:50],
         "last": last, "changes": changes, "then_and_now": [*changed_results(last.figures, found)] if last and changes else [],
         "stages": Stage.choices, "grade": found.grade, "legalities": [*map(str, Legality)], "makings": [*map(str, Making)],
         "rents_ways": [(str(key), words) for key, words in _RENT_WORDS.items()], "query": f"?{query}" if query else "",
