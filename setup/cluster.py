@@ -3,7 +3,8 @@
     cluster.py run [--temporary] -- COMMAND ...
 
 starts the cluster if it is not running, runs COMMAND with ``DATABASE_URL`` set, and stops the
-cluster when the last command that uses it has ended. With ``--temporary`` the cluster is a fresh
+cluster when the last command that uses it has ended, even if that was killed. A cluster that was
+killed itself is started again under the command that uses it. With ``--temporary`` the cluster is a fresh
 one that is removed afterwards. If ``DATABASE_URL`` is already set, COMMAND simply runs.
 
 PostgreSQL refuses to run as root, and its user may not be able to enter the checkout. So for root
@@ -28,6 +29,8 @@ import tempfile
 import time
 from collections.abc import Iterator
 from pathlib import Path
+
+from lifelines import if_killed, started
 
 CHECKOUT = Path(__file__).resolve().parent.parent
 DATABASE = "jaded_ledger"
@@ -137,6 +140,30 @@ class Cluster:
     def is_running(self) -> bool:
         return self.call("pg_ctl", "status", "-D", str(self.data), check=False).returncode == 0
 
+    def is_there(self) -> bool:
+        """Return whether the server's process is there, as its pid file says: asked often, it starts no program."""
+        try:
+            pid = int((self.data / "postmaster.pid").read_text().split()[0])
+            return str(self.data).encode() in Path(f"/proc/{pid}/cmdline").read_bytes()
+        except (OSError, ValueError, IndexError):
+            return False
+
+    def keep(self) -> None:
+        """Start the server again if it was killed, at the address that is known; what it had begun is rolled back from its log."""
+        if not self.is_there():
+            # What it leaves behind ends within moments; until then it can't be started, and is tried again.
+            with contextlib.suppress(BlockingIOError, ClusterError), self.lock("setup.lock", fcntl.LOCK_EX | fcntl.LOCK_NB):
+                self.start(where_it_was=True)
+
+    def leave(self) -> None:
+        """Stop the server unless somebody uses it."""
+        with (
+            contextlib.suppress(BlockingIOError),
+            self.lock("setup.lock"),
+            self.lock("users.lock", fcntl.LOCK_EX | fcntl.LOCK_NB),
+        ):
+            self.stop()
+
     def forget_stale_pid(self) -> None:
         """Remove a pid file whose number now belongs to some other program.
 
@@ -160,10 +187,11 @@ class Cluster:
                 probe.bind(("127.0.0.1", 0))
             port_file.write_text(str(probe.getsockname()[1]))
 
-    def start(self) -> None:
+    def start(self, *, where_it_was: bool = False) -> None:
         if not self.is_running():
             self.forget_stale_pid()
-            self.choose_port()
+            if not where_it_was:
+                self.choose_port()
             options = " ".join(f"-c {name}='{value}'" for name, value in self.settings.items())
             self.call(
                 "pg_ctl", "start", "-w", "-t", "60", "-D", str(self.data), "-l", str(self.home / "log"),
@@ -207,12 +235,7 @@ class Cluster:
                 yield
             finally:
                 stack.close()
-                with (
-                    contextlib.suppress(BlockingIOError),
-                    self.lock("setup.lock"),
-                    self.lock("users.lock", fcntl.LOCK_EX | fcntl.LOCK_NB),
-                ):
-                    self.stop()
+                self.leave()
 
 
 def sweep_temporary() -> None:
@@ -226,23 +249,27 @@ def sweep_temporary() -> None:
                 shutil.rmtree(home, ignore_errors=True)
 
 
+_CLOSING = 12
+"""So many seconds the commands of a cluster have to end whose starter was killed."""
+
+
 @contextlib.contextmanager
-def database_url(temporary: bool) -> Iterator[str]:
-    """Give the address of a running database for the length of the block."""
+def database(temporary: bool) -> Iterator[tuple[str, Cluster | None]]:
+    """Give the address of a running database for the length of the block, and the cluster that it is in, if that is ours."""
     if url := os.environ.get("DATABASE_URL"):
-        yield url
+        yield url, None
         return
     homes().mkdir(parents=True, exist_ok=True)
     if not temporary:
         cluster = Cluster(home_of_checkout(), SETTINGS)
-        with cluster.in_use():
-            yield cluster.url
+        with if_killed(lambda: (time.sleep(_CLOSING), cluster.leave())), cluster.in_use():
+            yield cluster.url, cluster
         return
     sweep_temporary()
     cluster = Cluster(Path(tempfile.mkdtemp(prefix="temporary-", dir=homes())), SETTINGS | TEMPORARY_SETTINGS)
     try:
-        with cluster.in_use():
-            yield cluster.url
+        with if_killed(lambda: (time.sleep(_CLOSING), cluster.leave(), shutil.rmtree(cluster.home))), cluster.in_use():
+            yield cluster.url, cluster
     finally:
         shutil.rmtree(cluster.home, ignore_errors=True)
 
@@ -260,11 +287,16 @@ def run(command: list[str], temporary: bool) -> int:
 
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, pass_on)
-    with database_url(temporary) as url:
+    with database(temporary) as (url, cluster):
         if interrupted:
             return 130
-        child = subprocess.Popen(command, env={**os.environ, "DATABASE_URL": url})
-        return child.wait()
+        child = started(command, env={**os.environ, "DATABASE_URL": url})
+        while True:
+            try:
+                return child.wait(timeout=2)
+            except subprocess.TimeoutExpired:
+                if cluster:
+                    cluster.keep()
 
 
 def main(words: list[str]) -> int:

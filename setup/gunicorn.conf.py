@@ -1,5 +1,7 @@
 """How the web server runs; the address and process file come from setup/serve.py."""
 
+import contextlib
+
 workers = 2
 threads = 4
 worker_class = "gthread"
@@ -13,9 +15,13 @@ def when_ready(server):
     import django
 
     django.setup()
+    from django.db import OperationalError
+
     from jaded_ledger.demo.people import sign_in_hint
 
     address = server.address[0]
     print(f"\n  Jaded Ledger is at http://{address[0]}:{address[1]}/")
-    print(f"  {sign_in_hint()}")
+    # Started again after something was killed, it may be there before the database is.
+    with contextlib.suppress(OperationalError):
+        print(f"  {sign_in_hint()}")
     print("  Ctrl-C stops it.\n", flush=True)

@@ -11,6 +11,8 @@ import sys
 import time
 from pathlib import Path
 
+from lifelines import Restarts, started
+
 ROOT = Path(__file__).resolve().parent.parent
 PID_FILE = ROOT / "var" / "web.pid"
 
@@ -62,8 +64,12 @@ def choose_port() -> int:
     sys.exit("Ports 8000 to 8099 are all in use. Name a free one: PORT=9000 bin/start")
 
 
+_SOON = 20
+"""So many seconds the web server has to show that it can be started."""
+
+
 class Serving:
-    """The web server and the worker beside it. A worker that dies is started again; when the server ends, all does."""
+    """The web server and the worker beside it. Whichever is killed is started again; when the server ends by itself, all does."""
 
     def __init__(self, port: int) -> None:
         self.web_command = [
@@ -83,11 +89,20 @@ class Serving:
         self.worker.terminate()
 
     def run(self) -> int:
-        self.web, self.worker = subprocess.Popen(self.web_command), self._begin_work()
+        self.web, self.worker = started(self.web_command), self._begin_work()
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, self.end)
         signal.signal(signal.SIGHUP, self.renew)
-        while (status := self._status_of_web()) is None:
+        restarts, began = Restarts(), time.monotonic()
+        while True:
+            status = self._status_of_web()
+            if status is not None:
+                # One that ends of itself as soon as it is started can't be started.
+                can_run = status < 0 or time.monotonic() - began > _SOON
+                if self.is_ending or not can_run or not restarts.may_again():
+                    break
+                print("The web server ended; it is started again.", flush=True)
+                self.web = started(self.web_command)
             if not self.is_ending and self.worker.poll() is not None:
                 self.worker = self._begin_work()
         self.worker.terminate()
@@ -96,15 +111,15 @@ class Serving:
         except subprocess.TimeoutExpired:
             # What it has begun is one transaction, and is run again.
             self.worker.kill()
-        return status
+        return max(0, status)
 
     def _begin_work(self) -> subprocess.Popen[bytes]:
         # Ctrl-C reaches the whole group; the worker is ended by us, after the server.
-        return subprocess.Popen(self.worker_command, cwd=ROOT, start_new_session=True)
+        return started(self.worker_command, cwd=ROOT, start_new_session=True)
 
     def _status_of_web(self) -> int | None:
         try:
-            return max(0, self.web.wait(timeout=1))
+            return self.web.wait(timeout=1)
         except subprocess.TimeoutExpired:
             return None
 

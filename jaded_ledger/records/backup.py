@@ -4,9 +4,14 @@ from __future__ import annotations
 
 import os
 import subprocess
+from dataclasses import dataclass
+from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 
+import psycopg
 from django.db import connection
+from psycopg import sql
 
 
 class BackupError(Exception):
@@ -51,15 +56,70 @@ def back_up(path: Path) -> None:
         unfinished.unlink(missing_ok=True)
 
 
+_NAME = "ledger-%Y-%m-%d-%H%M%S.backup"
+
+
+def back_up_into(folder: Path, keep: int) -> Path:
+    """Write a backup named by the moment into a folder, and remove all but the newest ``keep`` of them. Raises BackupError."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise BackupError(f"{folder} can't be made: {error.strerror}.") from error
+    path = folder / f"{datetime.now(UTC):{_NAME}}"
+    back_up(path)
+    for old in backups_in(folder)[keep:]:
+        old.unlink()
+    return path
+
+
+def backups_in(folder: Path) -> list[Path]:
+    """Return the backups in a folder, the newest first."""
+    return sorted(folder.glob("ledger-*.backup"), reverse=True)
+
+
+@dataclass(frozen=True)
+class Rehearsed:
+    """What a backup brought back: rows by table, and the tables of the running database that it has not."""
+
+    rows: dict[str, int]
+    missing: tuple[str, ...]
+
+
+def rehearse(path: Path) -> Rehearsed:
+    """Bring a backup back into a database of its own beside the running one, look at it, and throw it away. Raises BackupError."""
+    running, name = tables(), f"{connection.settings_dict['NAME']}_rehearsal"
+    quoted = sql.Identifier(name)
+    with psycopg.connect(**_beside(), autocommit=True) as server:
+        server.execute(sql.SQL("DROP DATABASE IF EXISTS {}").format(quoted))
+        server.execute(sql.SQL("CREATE DATABASE {} TEMPLATE template0").format(quoted))
+        try:
+            _fill(name, path)
+            with psycopg.connect(**{**_beside(), "dbname": name}) as rehearsal:
+                there = [table for (table,) in rehearsal.execute(_TABLES)]
+                counted = {table: rehearsal.execute(sql.SQL("SELECT count(*) FROM {}").format(sql.Identifier(table))) for table in there}
+                rows = {table: found.fetchone()[0] for table, found in counted.items()}  # type: ignore[index]
+        finally:
+            server.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(quoted))
+    return Rehearsed(rows, tuple(table for table in running if table not in rows))
+
+
+def _beside() -> dict[str, Any]:
+    """Return how the running database's server is reached."""
+    told = connection.get_connection_params()
+    return {name: told[name] for name in ("dbname", "host", "port", "user", "password", "sslmode") if told.get(name)}
+
+
+_TABLES = """
+    SELECT c.relname FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
+     WHERE n.nspname = 'public' AND c.relkind = 'r'
+       AND NOT EXISTS (SELECT 1 FROM pg_depend d WHERE d.objid = c.oid AND d.deptype = 'e')
+     ORDER BY c.relname"""
+
+
 def tables() -> list[str]:
     """Return the names of the database's tables, extensions' own not among them."""
     with connection.cursor() as cursor:
-        cursor.execute(
-            """SELECT c.relname FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
-                WHERE n.nspname = 'public' AND c.relkind = 'r'
-                  AND NOT EXISTS (SELECT 1 FROM pg_depend d WHERE d.objid = c.oid AND d.deptype = 'e')
-                ORDER BY c.relname"""
-        )
+        cursor.execute(_TABLES)
         return [name for (name,) in cursor.fetchall()]
 
 
@@ -74,5 +134,8 @@ def restore(path: Path, *, may_replace: bool) -> None:
         )
     connection.close()
     clean = ("--clean", "--if-exists") if held else ()
-    name = str(connection.settings_dict["NAME"])
-    _call("pg_restore", "--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", *clean, f"--dbname={name}", str(path))
+    _fill(str(connection.settings_dict["NAME"]), path, *clean)
+
+
+def _fill(name: str, path: Path, *words: str) -> None:
+    _call("pg_restore", "--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", *words, f"--dbname={name}", str(path))

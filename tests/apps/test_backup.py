@@ -34,6 +34,12 @@ def contents() -> dict[str, tuple[int, str]]:
     return found
 
 
+def databases() -> set[str]:
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT datname FROM pg_database WHERE datname LIKE %s", [f"{connection.settings_dict['NAME']}%"])
+        return {name for (name,) in cursor.fetchall()}
+
+
 class Backups(DemoServerCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
@@ -79,3 +85,34 @@ class Backups(DemoServerCase):
         self.assertEqual(contents(), before)
         with self.assertRaisesRegex(CommandError, "can't be written|pg_dump"):
             self.run_command("backup", "/nowhere/at/all.backup")
+
+    def test_a_folder_keeps_the_newest_and_one_is_rehearsed(self) -> None:
+        folder = self.file.parent / "kept"
+        with self.assertRaisesRegex(CommandError, "say where to"):
+            self.run_command("backup")
+        with self.assertRaisesRegex(CommandError, "at least one"):
+            self.run_command("backup", "--into", folder, "--keep", 0)
+        folder.mkdir()
+        with self.assertRaisesRegex(CommandError, "holds no backup"):
+            self.run_command("rehearse_restore", folder)
+        older = [folder / f"ledger-2026-01-0{day}-000000.backup" for day in (1, 2)]
+        other = folder / "mine.backup"
+        for path in (*older, other):
+            path.write_bytes(b"x")
+        self.run_command("backup", "--into", folder, "--keep", 2)
+        (newest,) = set(folder.iterdir()) - {*older, other}
+        self.assertEqual([path.exists() for path in (*older, other, newest)], [False, True, True, True])
+        names = databases()
+        told = self.run_command("rehearse_restore", folder)
+        parcels = contents()["records_parcel"][0]
+        self.assertIn(f"{newest}: {len(tables())} tables came back", told)
+        self.assertIn(f"{parcels:,} parcels", told)
+        self.assertEqual(databases(), names, "what was brought back is thrown away")
+        # One that is broken says so, and leaves nothing either.
+        with self.assertRaisesRegex(CommandError, "pg_restore"):
+            self.run_command("rehearse_restore", older[1])
+        with connection.cursor() as cursor:
+            cursor.execute("CREATE TABLE newer (id int)")
+        with self.assertRaisesRegex(CommandError, "lacks 1 tables of the running database: newer"):
+            self.run_command("rehearse_restore", newest)
+        self.assertEqual(databases(), names)
