@@ -21,7 +21,7 @@ from jaded_ledger.records.fill_rates import measure_fill
 from jaded_ledger.records.models import Area, County, CountyColumn, Parcel, ParcelFacts, ParcelSale, RecordedText, Remarks
 from jaded_ledger.records.other_processes import in_database, made_in
 from jaded_ledger.records.own_columns import held_values
-from jaded_ledger.records.reading import rules_of
+from jaded_ledger.records.reading import large_holdings, rules_of
 from jaded_ledger.records.stored_texts import digest_of, texts_on_record
 from jaded_ledger.records.versions import put_up_version
 
@@ -99,7 +99,8 @@ class Derivation:
         with_sales: bool,
     ) -> set[int]:  # fmt: skip
         written: set[int] = set()
-        for batch, derived in self._made(ids, processes, derived_rows, rules, areas, self.today):
+        holdings = large_holdings() if len(ids) > BATCH else {}
+        for batch, derived in self._made(ids, processes, derived_rows, rules, areas, holdings, self.today):
             written |= self._write(batch, derived.facts)
             if with_sales:
                 set_sales(derived.sales, batch)

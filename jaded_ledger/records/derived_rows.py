@@ -23,12 +23,14 @@ class Derived(NamedTuple):
     sales: dict[int, list[Row]]
 
 
-def derived_rows(ids: Sequence[int], rules: CountyRules, areas: Mapping[int, AreaFigures], today: date) -> Derived:
+def derived_rows(
+    ids: Sequence[int], rules: CountyRules, areas: Mapping[int, AreaFigures], holdings: Mapping[int, int], today: date
+) -> Derived:
     """Derive a county's parcels: rows in the order of their numbers, by column, texts as they are recorded.
 
     What only a writer can turn into columns stands beside a row: ``mailing_state`` by its letters, ``recorded_further`` as recorded.
     """
-    batch = read(ids, rules, areas)
+    batch = read(ids, rules, areas, holdings)
     # Rows are kept in the order of their numbers, so that a county's are read together.
     found = {pk: Findings(batch.records[pk], today) for pk in sorted(batch.records, key=batch.numbers.__getitem__)}
     return Derived([_row(pk, one, batch) for pk, one in found.items()], {pk: _sales(pk, one) for pk, one in found.items()})

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from types import MappingProxyType
 from typing import Any
 
-from django.db.models import Count, Exists, OuterRef, Q
+from django.db.models import Count, Exists, OuterRef, Q, QuerySet
 
 from jaded_ledger.core.distress.filings import CaseKind, PartyPart
 from jaded_ledger.core.distress.signals import Auction, Case, Episode, Filed, Step, TaxYear
@@ -119,11 +120,25 @@ def _projects(parents: Mapping[int, int | None]) -> dict[int, Project]:
     return {pk: project for pk, project in found.items() if project}
 
 
-def _owned(owners: Iterable[int], has_contacts: bool) -> dict[int, Owned]:
+def _held() -> QuerySet[RollEntry, dict[str, int]]:
+    """Return how many parcels each owner holds."""
+    current = RollEntry.objects.filter(owner__isnull=False, superseded_at=None, parcel__retired_on=None)
+    return current.values("owner_id").annotate(parcels=Count("parcel_id", distinct=True))
+
+
+_MANY = 20
+
+
+def large_holdings() -> dict[int, int]:
+    """Return how many parcels the owners of many hold: whoever reads batch after batch would count the same thousands in each."""
+    return dict(_held().filter(parcels__gte=_MANY).values_list("owner_id", "parcels"))
+
+
+def _owned(owners: Iterable[int], has_contacts: bool, holdings: Mapping[int, int]) -> dict[int, Owned]:
     """Return by owner what is known of owners beside one parcel."""
     wanted = set(owners)
-    held = RollEntry.objects.filter(owner_id__in=among_ids(wanted), superseded_at=None, parcel__retired_on=None)
-    counts = dict(held.values_list("owner_id").annotate(parcels=Count("parcel_id", distinct=True)))
+    others = _held().filter(owner_id__in=among_ids(wanted - holdings.keys()))
+    counts = {**holdings, **dict(others.values_list("owner_id", "parcels"))}
     contacts: dict[int, list[tuple[str, bool]]] = defaultdict(list)
     rows = Contact.objects.filter(owner_id__in=among_ids(wanted), superseded_at=None)
     for owner, kind, do_not in rows.values_list("owner_id", "kind", "do_not_contact"):
@@ -179,8 +194,8 @@ def _dwellings(ids: Ids) -> dict[int, int]:
     return dict(rows.values_list("parcel_id").annotate(units=Count("id")))
 
 
-def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batch:
-    """Read what is on record of a county's parcels; those that are retired are left out."""
+def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures], holdings: Mapping[int, int] = MappingProxyType({})) -> Batch:
+    """Read what is on record of a county's parcels; those that are retired are left out. ``holdings``: see ``large_holdings``."""
     batch = Batch()
     parents: dict[int, int | None] = {}
     known = Parcel.objects.filter(id__in=among_ids(ids), retired_on=None)
@@ -212,7 +227,7 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures]) -> Batc
     exemptions = _on_parcel(models.Exemption, here, Exemption, "since", "until", "kind", "id")
     dwellings = _dwellings(here)
     projects = _projects(parents)
-    owned = _owned((one.owner_id for one in rolls.values() if one.owner_id), rules.has("contacts"))
+    owned = _owned((one.owner_id for one in rolls.values() if one.owner_id), rules.has("contacts"), holdings)
     grounds = grounds_of(here, layers_of(rules.id), rules.has("layers"))
     nothing = AreaFigures()
     for pk in here:
