@@ -160,12 +160,14 @@ class Retold:
     """The areas whose figures changed, as far as facts of their parcels rest on them.
 
     ``areas`` are those of which anything changed, ``asked`` those of which only what is asked there did, which tells of what is
-    active itself; ``is_county`` says that the county's own changed, on which all of its parcels rest.
+    active itself; ``is_county`` says that the county's own changed, on which all of its parcels rest. ``is_any`` says that some
+    figure changed at all: searches ask for figures on which no fact rests.
     """
 
     areas: frozenset[int] = frozenset()
     asked: frozenset[int] = frozenset()
     is_county: bool = False
+    is_any: bool = False
 
     def __bool__(self) -> bool:
         return bool(self.areas or self.asked or self.is_county)
@@ -203,7 +205,7 @@ def refresh_areas(county: County) -> Retold:
     reasked = {
         row.area_id for row in changed if row.area_id in before and row.context.get("asked") != before[row.area_id].context.get("asked")
     } - retold
-    return Retold(frozenset(retold), frozenset(reasked), county_area in retold)
+    return Retold(frozenset(retold), frozenset(reasked), county_area in retold, bool(changed or gone))
 
 
 _ACTIVE = next(choice.code for choice in STATUSES if choice.key == "active")

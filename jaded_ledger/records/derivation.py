@@ -73,6 +73,8 @@ class Derivation:
 
     def __init__(self, county: County, today: date) -> None:
         self.county, self.today = county, today
+        self.areas_changed = False
+        """Whether any figure of the county's areas has."""
         self._texts, self._states = _Texts(), _States()
         self._own = list(CountyColumn.objects.filter(county=county))
 
@@ -87,7 +89,9 @@ class Derivation:
         written = self._derive(sorted(wanted), rules, areas, processes, with_sales=recount)
         if recount:
             analyse(ParcelSale, len(wanted))
-            if retold := refresh_areas(self.county):
+            retold = refresh_areas(self.county)
+            self.areas_changed = retold.is_any
+            if retold:
                 rules, areas = rules_of(self.county), figures_of(self.county)
                 written |= self._derive(sorted(parcels_without_basis(self.county, retold)), rules, areas, None, with_sales=False)
                 written |= follow_areas(self.county, retold, rules, areas)
@@ -140,15 +144,18 @@ def derive(parcel_ids: Iterable[int], recount: Iterable[County] = (), processes:
     """
     by_county: dict[int, list[int]] = {county.pk: [] for county in recount}
     recounted = set(by_county)
-    for pk, county in Parcel.objects.filter(id__in=among_ids(parcel_ids)).values_list("id", "county_id"):
-        by_county.setdefault(county, []).append(pk)
+    for pk, county_id in Parcel.objects.filter(id__in=among_ids(parcel_ids)).values_list("id", "county_id"):
+        by_county.setdefault(county_id, []).append(pk)
     today = clock.today()
-    written = {
-        county.pk: Derivation(county, today).run(by_county[county.pk], recount=county.pk in recounted, processes=processes)
-        for county in County.objects.filter(id__in=by_county).order_by("name")
-    }
-    # Areas counted anew may differ although no parcel's facts do.
-    if touched := recounted | {pk for pk, rows in written.items() if rows}:
+    written: dict[int, int] = {}
+    touched: set[int] = set()
+    for county in County.objects.filter(id__in=by_county).order_by("name"):
+        derivation = Derivation(county, today)
+        written[county.pk] = derivation.run(by_county[county.pk], recount=county.pk in recounted, processes=processes)
+        # Areas counted anew may differ although no parcel's facts do.
+        if written[county.pk] or derivation.areas_changed:
+            touched.add(county.pk)
+    if touched:
         put_up_version(touched)
     return written
 

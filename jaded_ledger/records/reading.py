@@ -120,7 +120,7 @@ def _projects(parents: Mapping[int, int | None]) -> dict[int, Project]:
     return {pk: project for pk, project in found.items() if project}
 
 
-def _held() -> QuerySet[RollEntry, dict[str, int]]:
+def _held() -> QuerySet[Any, Any]:
     """Return how many parcels each owner holds."""
     current = RollEntry.objects.filter(owner__isnull=False, superseded_at=None, parcel__retired_on=None)
     return current.values("owner_id").annotate(parcels=Count("parcel_id", distinct=True))

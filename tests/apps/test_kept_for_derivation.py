@@ -8,12 +8,12 @@ from unittest import mock
 from django.db.models import Q
 
 from jaded_ledger.core.facts.by_area import AreaBasis
-from jaded_ledger.records import areas, map_reading
+from jaded_ledger.records import areas, derivation, map_reading, reading
 from jaded_ledger.records.area_columns import COLUMNS, follow_areas
 from jaded_ledger.records.areas import Retold, figures_of
 from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.derivation import Derivation
-from jaded_ledger.records.models import AreaFigures, County, MapFeature, OutlineGround, Parcel, ParcelFacts, ParcelShape
+from jaded_ledger.records.models import AreaFigures, County, MapFeature, OutlineGround, Parcel, ParcelFacts, ParcelShape, RollEntry
 from jaded_ledger.records.reading import rules_of
 from tests.demo import DemoTestCase
 
@@ -125,3 +125,23 @@ class Grounds(DemoTestCase):
         again = self.grounds()
         self.assertEqual(again[self.ids[0]].feet_to, first[self.ids[-1]].feet_to)
         self.assertTrue(OutlineGround.objects.filter(shape=moved.pk).exists())
+
+
+class Holdings(DemoTestCase):
+    def test_owners_of_many_are_counted_once_for_all_batches(self) -> None:
+        county = County.objects.get(name="Odell Marsh")
+        every = list(Parcel.objects.filter(county=county).values_list("pk", flat=True))
+        held = reading.large_holdings()
+        self.assertTrue(held)
+        for owner, parcels in held.items():
+            current = RollEntry.objects.filter(owner=owner, superseded_at=None, parcel__retired_on=None)
+            self.assertEqual(parcels, current.values("parcel").distinct().count())
+            self.assertGreaterEqual(parcels, 20)
+        # Derived in many batches with them, facts are as they were in one with each owner asked for.
+        counted = mock.patch.object(derivation, "large_holdings", side_effect=reading.large_holdings)
+        with mock.patch.object(derivation, "BATCH", 400), counted as once:
+            self.assertEqual(Derivation(county, today()).run(every, recount=False), 0)
+        once.assert_called_once()
+        with mock.patch.object(derivation, "large_holdings") as never:
+            Derivation(county, today()).run(every[:50], recount=False)
+        never.assert_not_called()

@@ -7,6 +7,7 @@ import time
 from pathlib import Path
 
 from django.db import connections
+from django.db.models import F
 from django.test import override_settings
 
 from jaded_ledger.core.criteria.text import parse
@@ -15,7 +16,7 @@ from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.reading_copy import in_copy
 from jaded_ledger.plugins import hooks
 from jaded_ledger.records.derivation import derive
-from jaded_ledger.records.models import County, CountyFactsVersion, ParcelFacts, RollEntry
+from jaded_ledger.records.models import AreaFigures, County, CountyFactsVersion, ParcelFacts, RollEntry
 from jaded_ledger.records.reading_copy.files import file_of, folder, missing, versions
 from jaded_ledger.records.reading_copy.opened import OPENED, NoCopyError
 from jaded_ledger.records.reading_copy.writing import WRITE_COPY, write_copy
@@ -75,6 +76,14 @@ class Files(DemoTestCase):
         second = self.written()
         self.assertEqual((first.exists(), second.exists()), (False, True))
         self.assertEqual(in_copy(self.asked).matches.count(), before - 1)
+
+    def test_what_changes_nothing_leaves_it(self) -> None:
+        path = self.written()
+        derive([], [self.county])
+        self.assertEqual(file_of(self.county.pk, self.version()), path, "counted anew, and nothing differs")
+        AreaFigures.objects.filter(area__county=self.county).update(population=F("population") + 1)
+        derive([], [self.county])
+        self.assertNotEqual(file_of(self.county.pk, self.version()), path, "a figure differs on which no fact rests")
 
     def test_who_has_one_open_goes_on_reading_it(self) -> None:
         self.written()

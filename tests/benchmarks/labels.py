@@ -8,9 +8,10 @@ from io import BytesIO
 from reportlab.pdfgen.canvas import Canvas
 
 from jaded_ledger.core.mail.addresses import Address, AddressKind
-from jaded_ledger.core.mail.label_pdf import FONT, lay_out, write_labels
+from jaded_ledger.core.mail.label_pdf import lay_out, write_labels
 from jaded_ledger.core.mail.pieces import Piece
 from jaded_ledger.core.mail.sheets import LARGEST_TYPE, LEADING, PADDING, SHEETS
+from jaded_ledger.core.mail.typesetting import FONT
 from jaded_ledger.records.models import RecordedAddress, RecordedName
 from tests.benchmarks.measure import Row, compare
 

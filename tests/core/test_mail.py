@@ -7,8 +7,9 @@ from dataclasses import replace
 
 from jaded_ledger.core.mail import pieces as p
 from jaded_ledger.core.mail.addresses import Address, AddressKind, standardize
-from jaded_ledger.core.mail.label_pdf import lay_out, sheets_needed, text_width
+from jaded_ledger.core.mail.label_pdf import lay_out, sheets_needed
 from jaded_ledger.core.mail.sheets import SHEETS, SMALLEST_TYPE, DoesNotFitError, fit
+from jaded_ledger.core.mail.typesetting import text_width
 
 
 def address(line: str, zip_code: str = "53301", city: str = "Alder Bay") -> Address:

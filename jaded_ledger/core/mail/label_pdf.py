@@ -5,23 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from io import BytesIO
-from pathlib import Path
 
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from jaded_ledger.core.mail.pieces import Piece, Refusal
 from jaded_ledger.core.mail.sheets import PADDING, DoesNotFitError, Fitted, Sheet, baselines, fit
+from jaded_ledger.core.mail.typesetting import draw_line, lacking, text_width
 
-FONT = "IBM Plex Sans"
 TOO_LONG = "too long for the label"
-pdfmetrics.registerFont(TTFont(FONT, Path(__file__).parent / "fonts" / "IBMPlexSans-Regular.ttf"))
-
-
-def text_width(text: str, size: float) -> float:
-    """Return the width in points of a text as the PDF sets it."""
-    return float(pdfmetrics.stringWidth(text, FONT, size))
+CAN_NOT_PRINT = "has characters that can’t be printed"
 
 
 @dataclass(frozen=True)
@@ -33,12 +25,16 @@ class Label:
 
 
 def lay_out(pieces: Iterable[Piece], numbers: dict[int, str], sheet: Sheet) -> tuple[list[Label], list[Refusal]]:
-    """Fit pieces on labels; return the labels, and a refusal for each piece that no label can hold whole.
+    """Fit pieces on labels; return the labels, and a refusal for each piece that no label can hold whole, or that can't be printed.
 
     ``numbers`` are parcel numbers by id, for the refusals.
     """
     labels, refused = [], []
     for piece in pieces:
+        if unknown := "".join(dict.fromkeys(character for line in piece.lines for character in lacking(line))):
+            told = ", ".join(f"{character} (U+{ord(character):04X})" for character in unknown[:5])
+            refused.append(Refusal(piece.parcel_id, numbers.get(piece.parcel_id, ""), CAN_NOT_PRINT, told))
+            continue
         try:
             labels.append(Label(piece, fit(piece.lines, sheet, text_width)))
         except DoesNotFitError as error:
@@ -66,9 +62,8 @@ def write_labels(labels: Sequence[Label], sheet: Sheet, start: int = 1) -> bytes
         if position == 0 and number > start - 1:
             canvas.showPage()
         left, top = sheet.corner(position)
-        canvas.setFont(FONT, label.fitted.size)
         for line, baseline in zip(label.fitted.lines, baselines(label.fitted, sheet), strict=True):
-            canvas.drawString(left + PADDING, page_height - top - baseline, line)
+            draw_line(canvas, left + PADDING, page_height - top - baseline, line, label.fitted.size)
     canvas.showPage()
     canvas.save()
     return out.getvalue()
