@@ -14,7 +14,17 @@ from jaded_ledger.find.meaning_views import traits_called
 from tests.demo import DemoTestCase
 
 # Pages that somebody sees who isn't signed in, or where something went wrong.
-WITHOUT = {"404.html", "403.html", "500.html", "said.html", "sign_in.html", "locked_out.html", "welcome.html", "explained.html"}
+WITHOUT = {
+    "404.html",
+    "403.html",
+    "500.html",
+    "said.html",
+    "sign_in.html",
+    "code.html",
+    "locked_out.html",
+    "welcome.html",
+    "explained.html",
+}
 
 
 class Help(DemoTestCase):
