@@ -53,7 +53,7 @@ BY_NAME = Slower(50, timedelta(days=1))
 """Of one name from all addresses but those from which its owner has signed in."""
 BY_ADDRESS = Slower(100, timedelta(hours=1))
 """From one address, whatever the names."""
-_KNOWN_FOR = timedelta(days=90)
+KNOWN_FOR = timedelta(days=90)
 
 
 class SignInLimits(AxesDatabaseHandler):
@@ -71,7 +71,7 @@ class SignInLimits(AxesDatabaseHandler):
         from_here = AccessFailureLog.objects.filter(ip_address=address or None, attempt_time__gt=now - BY_ADDRESS.within)
         if from_here.count() >= BY_ADDRESS.tries:
             return True
-        known = AccessLog.objects.filter(username=name, attempt_time__gt=now - _KNOWN_FOR)
+        known = AccessLog.objects.filter(username=name, attempt_time__gt=now - KNOWN_FOR)
         if not name or known.filter(ip_address=address or None).exists():
             return False
         of_name = AccessFailureLog.objects.filter(username=name, attempt_time__gt=now - BY_NAME.within)

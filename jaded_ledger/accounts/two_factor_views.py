@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.contrib import messages
 from django.core.exceptions import PermissionDenied
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
-from django.urls import reverse
+from django.shortcuts import redirect, render, resolve_url
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods
 
@@ -20,7 +20,7 @@ def _back(request: HttpRequest) -> str:
     """Return where somebody wanted to go."""
     wanted = request.POST.get("next") or request.GET.get("next", "")
     is_ours = url_has_allowed_host_and_scheme(wanted, {request.get_host()}, require_https=request.is_secure())
-    return wanted if is_ours else reverse("find:find")
+    return wanted if is_ours else resolve_url(settings.LOGIN_REDIRECT_URL)
 
 
 @two_factor.open_without

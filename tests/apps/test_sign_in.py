@@ -13,7 +13,7 @@ from unittest import mock
 from urllib.parse import parse_qs, urlsplit
 
 import jwt
-from axes.models import AccessAttempt, AccessFailureLog
+from axes.models import AccessAttempt, AccessFailureLog, AccessLog
 from cryptography.hazmat.primitives.asymmetric import rsa
 from django.conf import settings
 from django.contrib.auth.password_validation import validate_password
@@ -27,6 +27,7 @@ from django.utils import timezone
 from jaded_ledger.accounts import sign_in
 from jaded_ledger.accounts.models import User
 from jaded_ledger.accounts.sign_in import Slower, client_address
+from jaded_ledger.accounts.tasks import forget_tries
 from jaded_ledger.demo.people import PASSWORD
 from tests.apps.test_access import patterns
 from tests.demo import DemoTestCase
@@ -102,6 +103,16 @@ class Tries(DemoTestCase):
             call_command("axes_reset", stdout=mock.Mock())
             self.assertEqual(self.tried("10.1.1.1", password=PASSWORD), 302)
 
+    def test_tries_that_no_limit_asks_for_are_forgotten(self) -> None:
+        for password in ("wrong", PASSWORD):
+            self.tried("10.1.1.1", password=password)
+        AccessLog.objects.update(attempt_time=timezone.now() - sign_in.KNOWN_FOR)
+        forget_tries(0)
+        self.assertEqual((AccessFailureLog.objects.count(), AccessLog.objects.count()), (1, 1))
+        AccessLog.objects.update(attempt_time=timezone.now() - sign_in.KNOWN_FOR - timedelta(days=1, seconds=1))
+        forget_tries(0)
+        self.assertEqual((AccessFailureLog.objects.count(), AccessLog.objects.count()), (1, 0))
+
 
 class Sessions(DemoTestCase):
     def setUp(self) -> None:
@@ -150,7 +161,7 @@ class Sessions(DemoTestCase):
     def test_without_a_team_nothing_is_seen(self) -> None:
         stray = User.objects.create_user("stray", password="x")
         self.client.force_login(stray, backend="django.contrib.auth.backends.ModelBackend")
-        own = {reverse(f"accounts:{name}") for name in ("you", "password", "two-factor", "code", "sign-in", "sign-out")}
+        own = {reverse(f"accounts:{name}") for name in ("you", "roles", "password", "two-factor", "code", "sign-in", "sign-out")}
         for pattern in patterns():
             if "<" in pattern or pattern in own or pattern.startswith(("/sign-in", "/welcome")):
                 continue
