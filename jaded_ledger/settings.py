@@ -179,7 +179,7 @@ MIDDLEWARE = [
     "jaded_ledger.accounts.two_factor.RequireSecondFactor",
     "jaded_ledger.accounts.scope.RequireTeam",
     "jaded_ledger.web.middleware.RefuseNul",
-    "jaded_ledger.web.middleware.LimitStatements",
+    "jaded_ledger.web.middleware.LimitTime",
 ]
 ROOT_URLCONF = "jaded_ledger.urls"
 WSGI_APPLICATION = "jaded_ledger.wsgi.application"
@@ -218,6 +218,8 @@ READING_COPIES = Path(os.environ.get("JADED_LEDGER_READING_COPIES") or VAR / "re
 READING_COPY_MEMORY, READING_COPY_THREADS = "300MB", 1
 # For how long one statement of a page may run: of a page that only reads, and of an act.
 STATEMENT_SECONDS = {"read": 5, "act": 60}
+# After how long a request begins no further statement.
+REQUEST_SECONDS = {"read": 10, "act": 90}
 # What was counted is remembered where all processes find it (docs/decisions/0021-tallies-are-remembered.md).
 CACHES = {
     "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.contrib import messages
 from django.core.exceptions import PermissionDenied
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import redirect, render, resolve_url
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_http_methods
@@ -28,7 +28,7 @@ def _back(request: HttpRequest) -> str:
 def code(request: HttpRequest) -> HttpResponse:
     """Ask for a code after the password."""
     if two_factor.passes(request):
-        return redirect(_back(request))
+        return HttpResponseRedirect(_back(request))
     if not two_factor.is_set_up(request.user):
         return redirect("accounts:two-factor")
     error = ""
@@ -36,7 +36,7 @@ def code(request: HttpRequest) -> HttpResponse:
         if two_factor.verify(request, request.POST.get("code", "")[:40]):
             if not two_factor.codes_left(request.user):
                 messages.warning(request, "That was your last recovery code. Make new ones, here: You, then Second factor.")
-            return redirect(_back(request))
+            return HttpResponseRedirect(_back(request))
         seconds = two_factor.wait_for(request.user)
         error = "That is not a code of yours, or it was used already." + (
             f" The next one is taken in {seconds} second{'s' if seconds > 1 else ''}." if seconds else ""

@@ -30,13 +30,17 @@ def reason_of(error: Exception, path: Path) -> str:
 
 @dataclass(frozen=True)
 class Limits:
-    """Bounds on one file: bytes, rows, columns, characters of a cell, bytes of a picture, depth of nesting, what a zip may unpack to."""
+    """Bounds on one file: bytes, rows, columns, characters of a cell and of a row, bytes of a picture and of a workbook's shared texts,
+    depth of nesting, what a zip may unpack to.
+    """
 
     size: int = 1 << 30
     rows: int = 5_000_000
     columns: int = 500
     cell: int = 1_000_000
+    row: int = 50_000_000
     picture: int = 50_000_000
+    shared_texts: int = 300_000_000
     depth: int = 64
     ratio: int = 100
     """How many times its own size a zip may unpack to, where that is more than ``harmless``."""

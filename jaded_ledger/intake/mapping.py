@@ -63,7 +63,7 @@ def column_map_from(said: object, kind: Filing) -> ColumnMap:
         return found
 
     for column in [*(one for one in of("columns").values() if one), *of("fixed"), *of("words"), *of("times")]:
-        if column not in ours:
+        if not isinstance(column, str) or column not in ours:
             raise MappingError(f"a {kind.name} file has no column {column!r}; it has {', '.join(kind.columns)}, {COUNTY}")
     words = {}
     for column, table in of("words").items():

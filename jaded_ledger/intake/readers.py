@@ -8,9 +8,8 @@ import re
 import zipfile
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from datetime import date, datetime, time
-from itertools import islice
 from pathlib import Path, PurePosixPath
-from typing import Any, NamedTuple
+from typing import Any, BinaryIO, NamedTuple, TextIO
 
 import ijson
 import openpyxl
@@ -18,8 +17,8 @@ import shapefile
 from django.contrib.gis.gdal import AxisOrder, CoordTransform, OGRGeometry, SpatialReference
 
 from jaded_ledger.core.spreadsheets import unguarded
+from jaded_ledger.intake.bounded_json import BoundedJson
 from jaded_ledger.intake.encodings import ENCODINGS
-from jaded_ledger.intake.json_depth import BoundedDepth
 from jaded_ledger.intake.layouts import Form, Layout, check_zip, find_layout
 from jaded_ledger.intake.limits import LIMITS, UnreadableFileError, reason_of
 
@@ -44,6 +43,7 @@ _WGS84 = 4326
 _LAST_ROW = 1_048_576
 """ECMA-376 leaves it open; this is what spreadsheet programs keep (common practice)."""
 _LONGEST_NAME = 60
+_SHARED_TEXTS = "sharedstrings.xml"
 csv.field_size_limit(LIMITS.cell)
 
 
@@ -72,20 +72,44 @@ def _row(number: int, header: Sequence[str], cells: Sequence[str]) -> RawRow:
     return RawRow(number, row, fault)
 
 
+class _Lines:
+    """The lines of a text from its header on, and one of our own after the last; a row has no more than ``LIMITS.row`` characters."""
+
+    def __init__(self, path: Path, handle: TextIO, header_line: int) -> None:
+        self._path = path
+        self._handle = handle
+        self._header_line = header_line
+        self._in_row = 0
+
+    def begin_row(self) -> None:
+        """Say that a row was read to its end."""
+        self._in_row = 0
+
+    def __iter__(self) -> Iterator[str]:
+        number = 0
+        while line := self._handle.readline(LIMITS.row + 1):
+            number += 1
+            self._in_row += len(line)
+            if self._in_row > LIMITS.row:
+                told = f", line {number:,}: a row of more than {LIMITS.row / 1e6:,.0f} million characters. Is this a table?"
+                raise UnreadableFileError(self._path, told)
+            if number >= self._header_line:
+                yield line.replace(NUL, "")
+            else:
+                self.begin_row()
+        yield f"{_END}\n"
+
+
 def read_text(path: Path, layout: Layout) -> Iterator[RawRow]:
     """Read delimited text (RFC 4180, with any delimiter and encoding)."""
     with path.open(encoding=layout.encoding, newline="") as handle:
-
-        def lines() -> Iterator[str]:
-            for line in islice(handle, layout.header_line - 1, None):
-                yield line.replace(NUL, "")
-            yield f"{_END}\n"
-
-        reader = csv.reader(lines(), delimiter=layout.delimiter)
+        lines = _Lines(path, handle, layout.header_line)
+        reader = csv.reader(lines, delimiter=layout.delimiter)
         header: list[str] = []
         began = layout.header_line
         try:
             for cells in reader:
+                lines.begin_row()
                 is_end = cells == [_END]
                 if not is_end and cells and _END in cells[-1]:
                     raise UnreadableFileError(path, f", line {began}: a quotation mark is opened here and never closed.")
@@ -127,6 +151,10 @@ def read_workbook(path: Path, layout: Layout) -> Iterator[RawRow]:
     """Read a sheet of a workbook."""
     with zipfile.ZipFile(path) as files:
         check_zip(path, files)
+        texts = max((member.file_size for member in files.infolist() if member.filename.casefold().endswith(_SHARED_TEXTS)), default=0)
+        if texts > LIMITS.shared_texts:
+            # They are all held while its rows are read.
+            raise UnreadableFileError(path, f" has more than {LIMITS.shared_texts / 1e6:,.0f} MB of texts; save it as CSV.")
     with path.open("rb") as handle:
         book = openpyxl.load_workbook(handle, read_only=True, data_only=True)
         sheet = book[layout.sheet]
@@ -156,8 +184,9 @@ def read_geojson(path: Path, layout: Layout) -> Iterator[RawRow]:
     The "line" is the feature's place in the collection, from 1.
     """
     with path.open("rb") as handle:
-        bounded = BoundedDepth(handle, LIMITS.depth)
+        bounded = BoundedJson(handle, LIMITS.depth, LIMITS.row)
         for number, feature in enumerate(ijson.items(bounded, "features.item", use_float=True), start=1):
+            bounded.begin_item()
             if not isinstance(feature, dict) or not isinstance(feature.get("properties") or {}, dict):
                 yield RawRow(number, {"geometry": ""}, "is not a GeoJSON feature")
                 continue
@@ -181,6 +210,21 @@ def _to_degrees(projection: str) -> Callable[[dict[str, Any]], dict[str, Any]]:
     return turned
 
 
+class _BoundedReads:
+    """A file that gives no more at once than a row may have: a shape is read as long as it says that it is."""
+
+    def __init__(self, handle: BinaryIO) -> None:
+        self._handle = handle
+
+    def read(self, size: int = -1) -> bytes:
+        if not 0 <= size <= LIMITS.row:
+            raise ValueError(f"a shape has more than {LIMITS.row / 1e6:,.0f} MB")
+        return self._handle.read(size)
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self._handle, name)
+
+
 def read_shapefile(path: Path, layout: Layout) -> Iterator[RawRow]:
     """Read a zipped Shapefile; the geometry comes in degrees as GeoJSON text."""
     with zipfile.ZipFile(path) as files:
@@ -193,7 +237,7 @@ def read_shapefile(path: Path, layout: Layout) -> Iterator[RawRow]:
         projection = files.read(parts[f"{stem}.prj"]).decode(errors="replace") if f"{stem}.prj" in parts else ""
         in_degrees = _to_degrees(projection) if projection else None
         with files.open(parts[f"{stem}.shp"]) as shp, files.open(parts[f"{stem}.dbf"]) as dbf, files.open(parts[f"{stem}.shx"]) as shx:
-            shapes = shapefile.Reader(shp=shp, dbf=dbf, shx=shx, encoding=encoding, encodingErrors="replace")
+            shapes = shapefile.Reader(shp=_BoundedReads(shp), dbf=dbf, shx=shx, encoding=encoding, encodingErrors="replace")
             for number, one in enumerate(shapes.iterShapeRecords(), start=1):
                 cells = {name.casefold(): _plain(value).strip() for name, value in one.record.as_dict().items()}
                 fault = ""

@@ -7,8 +7,9 @@ from typing import Any
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.db import transaction
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -87,7 +88,8 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
     except ListError as error:
         messages.error(request, sentence_of(error))
     back = request.POST.get("back", "")
-    return redirect(back if url_has_allowed_host_and_scheme(back, allowed_hosts=None) else "lists:activity")
+    is_ours = url_has_allowed_host_and_scheme(back, allowed_hosts=None)
+    return HttpResponseRedirect(back if is_ours else reverse("lists:activity"))
 
 
 @require_http_methods(["GET", "POST"])

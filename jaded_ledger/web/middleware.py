@@ -1,7 +1,8 @@
-"""What every request goes through before its page: nothing that no page can take, and no statement without an end."""
+"""What every request goes through before its page: nothing that no page can take, and neither a statement nor a request without an end."""
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Iterator
 from contextlib import suppress
 from typing import Any, TypeVar
@@ -61,34 +62,50 @@ class RefuseNul:
             yield from (file.name or "" for file in files)
 
 
-class LimitStatements:
-    """End a page's statement that takes too long, and say what to narrow. The worker and commands have no such limit.
+class RequestTooLongError(OperationalError):
+    """A request has had its time, and begins no further statement."""
 
-    The limit holds until the view has answered; a file that is then streamed goes on as long as it takes.
+
+class LimitTime:
+    """End a page's statement that takes too long, and a request whose many statements do, and say what to narrow.
+
+    The worker and commands have no such limits. They hold until the view has answered; a file that is then streamed goes on as long
+    as it takes.
     """
 
     def __init__(self, get_response: _Respond) -> None:
         self._get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        def begin_no_more(execute: Callable[..., Any], sql: Any, *further: Any) -> Any:
+            # What was done within a savepoint is still to be undone.
+            if time.monotonic() > getattr(request, "ends", float("inf")) and not str(sql).startswith(("ROLLBACK", "RELEASE")):
+                raise RequestTooLongError
+            return execute(sql, *further)
+
         try:
-            return self._get_response(request)
+            with connection.execute_wrapper(begin_no_more):
+                return self._get_response(request)
         finally:
-            if hasattr(request, "statement_seconds"):
+            if hasattr(request, "ends"):
                 # A connection that broke has no limit any more.
                 with suppress(DatabaseError):
                     self._set(0)
 
-    def process_view(self, request: HttpRequest, view: object, args: object, kwargs: object) -> None:
+    def process_view(self, request: Any, view: object, args: object, kwargs: object) -> None:
         reads = request.method in ("GET", "HEAD") or getattr(view, "only_reads", False)
-        request.statement_seconds = settings.STATEMENT_SECONDS["read" if reads else "act"]
-        self._set(request.statement_seconds)
+        request.time_for = "read" if reads else "act"
+        request.ends = time.monotonic() + settings.REQUEST_SECONDS[request.time_for]
+        self._set(settings.STATEMENT_SECONDS[request.time_for])
 
     def process_exception(self, request: Any, exception: Exception) -> HttpResponse | None:
-        if not isinstance(exception, OperationalError) or not isinstance(exception.__cause__, QueryCanceled):
+        if isinstance(exception, RequestTooLongError):
+            seconds = settings.REQUEST_SECONDS[request.time_for]
+        elif isinstance(exception, OperationalError) and isinstance(exception.__cause__, QueryCanceled):
+            seconds = settings.STATEMENT_SECONDS[request.time_for]
+        else:
             return None
-        seconds = request.statement_seconds
-        if seconds == settings.STATEMENT_SECONDS["read"]:
+        if request.time_for == "read":
             advice = (
                 "Choose fewer counties, turn off lines that look for phrases or parts of names (they take longest), or add a line "
                 "that leaves fewer parcels; then try again."

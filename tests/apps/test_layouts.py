@@ -19,7 +19,7 @@ from django.test import SimpleTestCase
 from openpyxl import Workbook
 
 from jaded_ledger.intake import limits, readers
-from jaded_ledger.intake.json_depth import BoundedDepth, TooDeepError
+from jaded_ledger.intake.bounded_json import BoundedJson, TooDeepError
 from jaded_ledger.intake.layouts import DELIMITERS, Form, find_layout
 from jaded_ledger.intake.limits import UnreadableFileError
 from jaded_ledger.intake.readers import RawRow, read
@@ -205,7 +205,7 @@ class Depth(FileCase):
         """Return how deep a text is nested when it is read in blocks of a size, by where the bound begins to hold."""
 
         def is_deeper(most: int) -> bool:
-            bounded = BoundedDepth(io.BytesIO(text), most)
+            bounded = BoundedJson(io.BytesIO(text), most, 1_000_000)
             try:
                 while bounded.read(size):
                     pass

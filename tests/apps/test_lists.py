@@ -381,6 +381,9 @@ class Pages(ListCase):
         self.client.post(reverse("lists:undo", args=[act.pk]))
         self.assertEqual(self.client.get(page).context["count"], 10)
         self.assertContains(self.client.post(reverse("lists:undo", args=[act.pk]), follow=True), "undone before")
+        # A way back that is the name of nothing is no address of ours, and breaks nothing.
+        for back in ("x", "any of:", "//elsewhere.example/"):
+            self.assertEqual(self.client.post(reverse("lists:undo", args=[act.pk]), {"back": back}).status_code, 302)
 
     def test_two_who_delete_one_list_both_get_an_answer(self) -> None:
         alpha = services.make_list(self.scope, "Alpha")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sys
 from collections.abc import Mapping
+from contextlib import nullcontext
 from pathlib import Path
 from typing import Any
 
@@ -112,14 +113,15 @@ class Command(BaseCommand):
 
 def _read(name: str) -> dict[str, Any]:
     try:
-        text = sys.stdin.read(_MOST_BYTES + 1) if name == "-" else Path(name).read_text(encoding="utf-8")[: _MOST_BYTES + 1]
+        with nullcontext(sys.stdin) if name == "-" else Path(name).open(encoding="utf-8") as handle:
+            text = handle.read(_MOST_BYTES + 1)
     except (OSError, UnicodeDecodeError) as error:
         raise CommandError(f"{name} can't be read: {error}", returncode=2) from error
     if len(text) > _MOST_BYTES:
         raise CommandError(f"{name} is longer than a worksheet can be, {_MOST_BYTES:,} characters", returncode=2)
     try:
         said = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as error:
+    except (ValueError, RecursionError) as error:
         raise CommandError(f"{name} is not JSON: {error}", returncode=2) from error
     if not isinstance(said, dict):
         raise CommandError(f"{name} holds no worksheet: it begins with {{ and ends with }}", returncode=2)

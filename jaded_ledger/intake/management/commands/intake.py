@@ -161,7 +161,7 @@ class Command(BaseCommand):
     def _said(self, path: Path) -> dict[str, Any]:
         try:
             said = json.loads(path.read_text(encoding="utf-8"))
-        except ValueError as error:
+        except (ValueError, RecursionError) as error:
             raise MappingError(f"{path} is not JSON: {error}") from error
         if not isinstance(said, dict):
             raise MappingError(f'{path} is not an object such as {{"columns": {{"PIN": "parcel_number"}}}}')

@@ -1,4 +1,7 @@
-"""How deep JSON is nested, told from its bytes before they are parsed: a parser may need the square of the depth in memory."""
+"""How deep JSON is nested and how long its items are, told from its bytes before they are parsed.
+
+A parser may need the square of the depth in memory, and many times an item's length.
+"""
 
 from __future__ import annotations
 
@@ -15,19 +18,34 @@ class TooDeepError(ValueError):
     """The JSON is nested deeper than it may be."""
 
 
-class BoundedDepth:
-    """A file of JSON (RFC 8259) to read from that gives no bytes in which it is nested deeper than ``most``."""
+class TooLongError(ValueError):
+    """An item of the JSON is longer than it may be."""
 
-    def __init__(self, handle: BinaryIO, most: int) -> None:
+
+class BoundedJson:
+    """A file of JSON (RFC 8259) to read from that gives no bytes in which it is nested deeper than ``most``, nor more than ``longest``
+    since an item began.
+    """
+
+    def __init__(self, handle: BinaryIO, most: int, longest: int) -> None:
         self._handle = handle
         self._most = most
+        self._longest = longest
+        self._since = 0
         self._depth = 0
         self._is_in_string = False
         self._cut_off = b""
 
+    def begin_item(self) -> None:
+        """Say that an item was read to its end."""
+        self._since = 0
+
     def read(self, size: int = -1) -> bytes:
-        """Return the next bytes. Raises TooDeepError."""
+        """Return the next bytes. Raises TooDeepError and TooLongError."""
         block = self._handle.read(size)
+        self._since += len(block)
+        if self._since > self._longest:
+            raise TooLongError(f"an item of it has more than {self._longest / 1e6:,.0f} MB")
         self._count(self._cut_off + block)
         return block
 
