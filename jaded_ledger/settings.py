@@ -139,6 +139,7 @@ INSTALLED_APPS = [
     "jaded_ledger.lists",
     "jaded_ledger.charts",
     "jaded_ledger.find",
+    "jaded_ledger.made_files",
     "jaded_ledger.intake",
     "jaded_ledger.records",
     "jaded_ledger.accounts",

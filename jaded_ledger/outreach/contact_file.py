@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -179,8 +179,16 @@ def saved_by_owner(parcels: QuerySet[ParcelFacts]) -> int:
     return int(found["parcels"] - found["owners"])
 
 
-def start(parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: Scope, search: str) -> Iterator[str]:
-    """Log an export and return its lines, of the parcels that a file may hold. Raises PermissionDenied for a reader."""
+@dataclass(frozen=True)
+class ContactFile:
+    """A contact file: its lines, which are written as they are asked for, and the note that is kept of it."""
+
+    lines: Iterator[str]
+    log: Callable[[], ContactExport]
+
+
+def contact_file(parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: Scope, search: str) -> ContactFile:
+    """Return the file of the parcels that one may hold. Raises PermissionDenied for a reader."""
     require(scope, CONTACTS)
     may = allowed(parcels)
     ids = list(may.values_list("parcel_id", flat=True))
@@ -190,5 +198,15 @@ def start(parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: 
         "refused": {ASKED_FOR_NONE: parcels.count() - len(ids)},
     }
     rows = len(ids) - (saved_by_owner(may) if layout.one_per_owner else 0)
-    log_export(scope, ContactExport.Form.CSV, search=search, count=rows, parcel_ids=ids, details=details)
-    return lines(in_order(may, sort, asked_phrases(search_from(search, scope.team))), layout, scope)
+
+    def log() -> ContactExport:
+        return log_export(scope, ContactExport.Form.CSV, search=search, count=rows, parcel_ids=ids, details=details)
+
+    return ContactFile(lines(in_order(may, sort, asked_phrases(search_from(search, scope.team))), layout, scope), log)
+
+
+def start(parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: Scope, search: str) -> Iterator[str]:
+    """Log an export and return its lines. Raises PermissionDenied for a reader."""
+    made = contact_file(parcels, layout, sort, scope, search)
+    made.log()
+    return made.lines

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
 
@@ -67,20 +67,29 @@ def _candidate(facts: ParcelFacts, stale_on: str) -> Candidate:
 
 
 def plan(
-    parcels: QuerySet[ParcelFacts], to: Addressing, sheet: Sheet, start: int, stale: Mapping[int, str] = MappingProxyType({})
+    parcels: QuerySet[ParcelFacts],
+    to: Addressing,
+    sheet: Sheet,
+    start: int,
+    stale: Mapping[int, str] = MappingProxyType({}),
+    report: Callable[[int], None] = lambda read: None,
 ) -> LabelRun:
-    """Return the run that parcels would make, without making it. ``stale`` are those that are left out, with the list they are stale on."""
+    """Return the run that parcels would make, without making it.
+
+    ``stale`` are those that are left out, with the list they are stale on. ``report`` is told how many parcels are read.
+    """
     facts = parcels.select_related("parcel", "owner_name", "address", "mailing_address")
-    candidates = [_candidate(facts_, stale.get(facts_.parcel_id, "")) for facts_ in facts.iterator(chunk_size=5000)]
+    candidates = []
+    for facts_ in facts.iterator(chunk_size=5000):
+        candidates.append(_candidate(facts_, stale.get(facts_.parcel_id, "")))
+        report(len(candidates))
     pieces, refusals = make_pieces(candidates, to)
     labels, too_long = lay_out(pieces, {candidate.parcel_id: candidate.number for candidate in candidates}, sheet)
     return LabelRun(to, sheet, start, len(candidates), labels, [*refusals, *too_long])
 
 
-def make(run: LabelRun, scope: Scope, search: str) -> bytes:
-    """Return the PDF of a run and log it. Raises PermissionDenied for a reader."""
-    require(scope, CONTACTS)
-    pdf = write_labels(run.labels, run.sheet, run.start)
+def log_labels(run: LabelRun, scope: Scope, search: str) -> None:
+    """Note that the labels of a run left."""
     log_export(
         scope,
         ContactExport.Form.LABELS,
@@ -89,4 +98,11 @@ def make(run: LabelRun, scope: Scope, search: str) -> bytes:
         parcel_ids=[label.piece.parcel_id for label in run.labels],
         details={"to": run.to, "sheet": run.sheet.key, "start": run.start, "refused": dict(run.reasons)},
     )
+
+
+def make(run: LabelRun, scope: Scope, search: str) -> bytes:
+    """Return the PDF of a run and log it. Raises PermissionDenied for a reader."""
+    require(scope, CONTACTS)
+    pdf = write_labels(run.labels, run.sheet, run.start)
+    log_labels(run, scope, search)
     return pdf

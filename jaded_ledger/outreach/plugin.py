@@ -10,7 +10,9 @@ from django.db.models import Func, Value
 from jaded_ledger.accounts.audit import Audited, Kind
 from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.made_files.kinds import FileKind
 from jaded_ledger.outreach.acts import ACTS
+from jaded_ledger.outreach.file_kinds import FILE_KINDS
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Happening, NavigationPlace, SelectionAct
@@ -33,6 +35,11 @@ def selection_acts() -> list[SelectionAct]:
         SelectionAct("contacts", "Export", "outreach:contacts", 80),
         SelectionAct("labels", "Labels", "outreach:labels", 90, is_main=True),
     ]
+
+
+@hookimpl
+def file_kinds() -> tuple[FileKind, ...]:
+    return FILE_KINDS
 
 
 @hookimpl

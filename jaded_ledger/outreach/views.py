@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import HttpRequest, HttpResponse, HttpResponseBase, StreamingHttpResponse
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
@@ -18,12 +21,13 @@ from jaded_ledger.find.models import Selection
 from jaded_ledger.find.named_things import current_text, search_from
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import has_aged, parcels_of
-from jaded_ledger.lists.staleness import stale_on
+from jaded_ledger.made_files.responses import answer
+from jaded_ledger.made_files.services import ask
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, ContactColumn
+from jaded_ledger.outreach.file_kinds import CONTACT_FILE, LABELS, planned
 from jaded_ledger.outreach.forms import ContactFileForm, LabelForm
-from jaded_ledger.outreach.labels import make, plan
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.outreach.sheet_drawing import draw_sheet
 from jaded_ledger.records.clock import now
@@ -57,7 +61,7 @@ def _context(selection: Selection, scope: Scope) -> dict[str, object]:
 
 
 @require_http_methods(["GET", "POST"])
-def labels(request: HttpRequest, key: str) -> HttpResponse:
+def labels(request: HttpRequest, key: str) -> HttpResponseBase:
     """The sheet as it will print, the pieces and the refusals; posted, the PDF."""
     scope = scope_of(request)
     selection = _selection(key, scope)
@@ -75,18 +79,18 @@ def labels(request: HttpRequest, key: str) -> HttpResponse:
         return render(request, template, context, status=200 if request.htmx else 400)
     chosen = form.cleaned_data
     try:
-        stale = {} if chosen["stale"] else stale_on(search_from(selection.search, scope.team), scope)
-        run = plan(parcels_of(selection, scope), Addressing(chosen["to"]), SHEETS[chosen["sheet"]], chosen["start"], stale)
+        run = planned(selection, chosen, scope)
     except CriteriaError as error:
         return render(request, template, context | {"error": error})
     if request.method == "POST":
         if not run.labels:
             messages.error(request, "Nothing was printed: every parcel was left out.")
             return redirect(request.path)
-        response = HttpResponse(make(run, scope, selection.search), content_type="application/pdf")
-        name = f"labels-{run.to}-{now():%Y-%m-%d}.pdf"
-        response["Content-Disposition"] = f'attachment; filename="{name}"'
-        return response
+        require(scope, CONTACTS)
+        return answer(ask(
+            scope, LABELS, {"selection": selection.key, "chosen": chosen}, name=f"labels-{run.to}-{now():%Y-%m-%d}.pdf",
+            content_type="application/pdf", rows=run.parcels, about=f"{len(run.labels):,} labels, {run.to.words}",
+        ))  # fmt: skip
     return render(request, template, context | {"run": run, "drawing": draw_sheet(run), "refused": run.refusals[:200]})
 
 
@@ -126,14 +130,15 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     if not rows:
         messages.error(request, "Nothing was written: every owner among the chosen asked not to be contacted.")
         return redirect(request.path)
-    written = contact_file.start(parcels, form.layout, selection.sort, scope, selection.search)
-    response = StreamingHttpResponse(written, content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="owners-{now():%Y-%m-%d}.csv"'
-    return response
+    layout = asdict(form.layout)
+    return answer(ask(
+        scope, CONTACT_FILE, {"selection": selection.key, "columns": layout.pop("columns"), "layout": layout},
+        name=f"owners-{now():%Y-%m-%d}.csv", content_type="text/csv; charset=utf-8", rows=rows, about=f"{rows:,} rows of owners",
+    ))  # fmt: skip
 
 
 @require_GET
-def sent(request: HttpRequest) -> HttpResponse:
+def sent(request: HttpRequest) -> HttpResponseBase:
     """What the team took out: who, when, from which search, how many."""
     scope = scope_of(request)
     exports = ContactExport.objects.filter(team=scope.team).select_related("user").defer("parcel_ids")

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from jaded_ledger.find.results import Mark
     from jaded_ledger.find.team_traits import TeamTrait
     from jaded_ledger.lists.models import ParcelList
+    from jaded_ledger.made_files.kinds import FileKind
     from jaded_ledger.plugins.entries import Due, Face, Happening, NavigationPlace, PagePart, PropertySection, SelectionAct
     from jaded_ledger.records.jobs import Waiting
     from jaded_ledger.records.models import Parcel
@@ -68,6 +69,11 @@ def proposed_answers(answer: Answer) -> Mapping[tuple[int, int], str]:
 @hookspec
 def selection_acts() -> Iterable[SelectionAct]:
     """Return what can be done with rows chosen in Find: the buttons at the foot of the results."""
+
+
+@hookspec
+def file_kinds() -> Iterable[FileKind]:
+    """Return the kinds of files that the app makes for users: a large one is made by the worker."""
 
 
 @hookspec

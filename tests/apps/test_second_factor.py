@@ -73,6 +73,8 @@ class SecondFactor(DemoTestCase):
         self.assertRedirects(other.get(SET_UP), CODE)
         self.assertRedirects(other.post(reverse("find:change"), {"do": "add"}), CODE, fetch_redirect_response=False)
         self.assertContains(other.post(CODE, {"code": "123"}), "not a code of yours", status_code=400)
+        # Who is in is led back; a way back that is the name of nothing breaks nothing.
+        self.assertEqual(self.client.get(CODE, {"next": "any of:"}).status_code, 302)
         self.assertRedirects(other.post(CODE, {"code": self.shown(), "next": "/lists/"}), "/lists/")
         self.assertEqual(other.get("/").status_code, 200)
         # A part of a page is not where it is asked for.

@@ -1,0 +1,17 @@
+"""What files that users ask for add to the program."""
+
+from __future__ import annotations
+
+from jaded_ledger.made_files.services import MAKE, under_way
+from jaded_ledger.plugins import hookimpl
+from jaded_ledger.records.jobs import Waiting
+
+
+@hookimpl
+def pages() -> dict[str, str]:
+    return {"files": "made_files:files"}
+
+
+@hookimpl
+def waiting_rows() -> list[Waiting]:
+    return [Waiting(MAKE, "file_id", under_way)]
