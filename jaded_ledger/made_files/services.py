@@ -35,6 +35,7 @@ def files_of(scope: Scope) -> QuerySet[MadeFile]:
 def ask(scope: Scope, kind: str, arguments: Mapping[str, Any], *, name: str, content_type: str, rows: int, about: str = "") -> MadeFile:
     """Return a file that somebody asks for: ready where it has few rows, else waiting for the worker. Raises MakingError."""
     assert scope.user is not None
+    # All or nothing: what is made here must not be taken for waiting, and be made by the worker as well.
     with transaction.atomic():
         file = MadeFile.objects.create(
             team=scope.team, user=scope.user, kind=kind, name=name, content_type=content_type, about=about[:200],
@@ -42,12 +43,8 @@ def ask(scope: Scope, kind: str, arguments: Mapping[str, Any], *, name: str, con
         )  # fmt: skip
         if rows > kind_called(kind).at_once:
             jobs.defer(MAKE, file_id=file.pk)
-            return file
-    try:
-        _make(file, scope)
-    except BaseException:
-        file.delete()
-        raise
+        else:
+            _make(file, scope)
     return file
 
 

@@ -4,5 +4,8 @@ from __future__ import annotations
 
 from jaded_ledger.accounts.roles import Act
 
-CONTACTS = Act("contacts", "take contact data out: labels and files", "it sees contact data but takes none out")
-ACTS = (CONTACTS,)
+CONTACTS = Act("contacts", "take contact data out: mailings and files", "it sees contact data but takes none out")
+DO_NOT_CONTACT = Act("do-not-contact", "note who must not be contacted", "it sees who must not be contacted, and notes nobody")
+REPLIES = Act("replies", "note what came of a piece", "it sees what came of mailings, and notes nothing")
+PRICES = Act("prices", "set prices and printers", "it sees prices and printers, and sets none")
+ACTS = (CONTACTS, DO_NOT_CONTACT, REPLIES, PRICES)

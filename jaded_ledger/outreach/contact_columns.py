@@ -37,13 +37,17 @@ class ContactColumn:
     """What of a row's facts is read with it."""
 
 
-def contacts_of(rows: list[ParcelFacts]) -> dict[tuple[int, str], list[str]]:
-    """Return the contacts of some rows' owners that may be used, by owner and kind, in the order in which they were taken in."""
+def contacts_of(rows: list[ParcelFacts], refused: frozenset[str]) -> dict[tuple[int, str], list[str]]:
+    """Return the contacts of some rows' owners that may be used, by owner and kind, in the order in which they were taken in.
+
+    ``refused`` are numbers and addresses that the team must leave alone.
+    """
     found: dict[tuple[int, str], list[str]] = {}
     owners = {row.owner_id for row in rows if row.owner_id}
     asked = Contact.objects.filter(owner__in=owners, superseded_at=None, do_not_contact=False).order_by("pk")
     for owner, kind, value in asked.values_list("owner_id", "kind", "value"):
-        found.setdefault((owner, kind), []).append(value)
+        if value not in refused:
+            found.setdefault((owner, kind), []).append(value)
     return found
 
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from django.db.models import Count, Q, QuerySet
+from django.db.models import Count, QuerySet
 
 from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
@@ -15,7 +15,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.letter_case import in_reading_case
-from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
+from jaded_ledger.core.mail.pieces import Reason
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.named_things import search_from
@@ -26,6 +26,7 @@ from jaded_ledger.lists.counts import lists_of
 from jaded_ledger.lists.current_rows import memberships
 from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, Beside, contacts_of
+from jaded_ledger.outreach.do_not_contact import may_be_contacted, refused_by
 from jaded_ledger.outreach.export_log import log_export
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.records.models import ParcelFacts
@@ -144,12 +145,12 @@ def lines(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> I
     lists = list(lists_of(scope.team)) if layout.a_column_a_list else []
     headings = [layout.heading(key) for key in layout.columns] + [guarded(one.name) for one in lists]
     yield (BOM if layout.bom else "") + writer.writerow(headings)
-    beside = _beside(ordered, layout)
+    beside, refused = _beside(ordered, layout), refused_by(scope)
     rows = with_values(ordered, layout.traits)
     if layout.reads:
         rows = rows.select_related(*sorted({*layout.reads, *joined_with(layout.traits)}))
     for batch in _in_batches(rows, one_per_owner=layout.one_per_owner):
-        beside.contacts = contacts_of(batch)
+        beside.contacts = contacts_of(batch, refused.lines)
         on = _lists_of(batch, scope) if lists else {}
         for facts in batch:
             values = (
@@ -166,11 +167,6 @@ def _lists_of(batch: Sequence[ParcelFacts], scope: Scope) -> dict[int, set[int]]
     for parcel, on in memberships(scope).filter(parcel__in=[facts.parcel_id for facts in batch]).values_list("parcel_id", "list_id"):
         found.setdefault(parcel, set()).add(on)
     return found
-
-
-def allowed(parcels: QuerySet[ParcelFacts]) -> QuerySet[ParcelFacts]:
-    """Return the parcels that a file may hold: all but those whose owner asked not to be contacted. Nobody can have it otherwise."""
-    return parcels.filter(Q(do_not_contact=False) | Q(do_not_contact=None))
 
 
 def saved_by_owner(parcels: QuerySet[ParcelFacts]) -> int:
@@ -190,12 +186,12 @@ class ContactFile:
 def contact_file(parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: Scope, search: str) -> ContactFile:
     """Return the file of the parcels that one may hold. Raises PermissionDenied for a reader."""
     require(scope, CONTACTS)
-    may = allowed(parcels)
+    may = may_be_contacted(parcels, scope)
     ids = list(may.values_list("parcel_id", flat=True))
     details = {
         "columns": list(layout.columns),
         "one_per_owner": layout.one_per_owner,
-        "refused": {ASKED_FOR_NONE: parcels.count() - len(ids)},
+        "refused": {Reason.DO_NOT_MAIL: parcels.count() - len(ids)},
     }
     rows = len(ids) - (saved_by_owner(may) if layout.one_per_owner else 0)
 

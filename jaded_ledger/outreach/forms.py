@@ -1,31 +1,13 @@
-"""What is asked before labels or a file are made."""
+"""What is asked before a file is made."""
 
 from __future__ import annotations
 
 from django import forms
 
-from jaded_ledger.core.mail.pieces import Addressing
-from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
 from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
-
-
-class LabelForm(forms.Form):
-    """Whom the labels are for, on which sheet, and from which position."""
-
-    to = forms.ChoiceField(choices=[(one.value, one.words) for one in Addressing], initial=Addressing.OWNER_MAILING.value)
-    sheet = forms.ChoiceField(choices=[(sheet.key, sheet.name) for sheet in SHEETS.values()], initial="letter-30")
-    start = forms.IntegerField(min_value=1, initial=1)
-    stale = forms.BooleanField(required=False)
-
-    def clean(self) -> dict[str, object]:
-        cleaned = super().clean() or {}
-        sheet, start = SHEETS.get(str(cleaned.get("sheet"))), cleaned.get("start")
-        if sheet and isinstance(start, int) and start > sheet.count:
-            self.add_error("start", f"This sheet has {sheet.count} labels; begin at 1 to {sheet.count}.")
-        return cleaned
 
 
 class ContactFileForm(forms.Form):

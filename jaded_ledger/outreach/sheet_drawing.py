@@ -1,17 +1,20 @@
-"""The first sheet of a run as shapes for the preview: the same places, sizes and lines as in the PDF."""
+"""A sheet of labels, or an envelope, as shapes for the preview: the same places, sizes and lines as in the PDF."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from jaded_ledger.core.mail.sheets import PADDING, Sheet, baselines
-from jaded_ledger.outreach.labels import LabelRun
+from jaded_ledger.core.mail.envelopes import RETURN_TYPE, SIDE, Envelope, baselines, type_size
+from jaded_ledger.core.mail.label_pdf import Label, label_lines
+from jaded_ledger.core.mail.sheets import INCH, LEADING, PADDING, Sheet
 
 
 @dataclass(frozen=True)
 class DrawnLine:
     x: str
     y: str
+    size: str
     text: str
 
 
@@ -21,13 +24,12 @@ class DrawnLabel:
 
     x: str
     y: str
-    size: str
     lines: tuple[DrawnLine, ...]
 
 
 @dataclass(frozen=True)
-class SheetDrawing:
-    sheet: Sheet
+class Drawing:
+    name: str
     width: str
     height: str
     label_width: str
@@ -39,23 +41,35 @@ def _points(length: float) -> str:
     return f"{length:.2f}"
 
 
-def draw_sheet(run: LabelRun) -> SheetDrawing:
-    """Return the run's first sheet."""
-    sheet = run.sheet
+def draw_sheet(labels: Sequence[Label], sheet: Sheet, start: int, page: int = 1) -> Drawing:
+    """Return a sheet of labels, pages counted from 1."""
     drawn = []
     for position in range(sheet.count):
         left, top = sheet.corner(position)
-        number = position - (run.start - 1)
+        number = (page - 1) * sheet.count + position - (start - 1)
         lines: tuple[DrawnLine, ...] = ()
-        size = 0.0
-        if 0 <= number < len(run.labels):
-            fitted = run.labels[number].fitted
-            size = fitted.size
+        if 0 <= number < len(labels):
             lines = tuple(
-                DrawnLine(_points(left + PADDING), _points(top + baseline), line)
-                for line, baseline in zip(fitted.lines, baselines(fitted, sheet), strict=True)
+                DrawnLine(_points(left + PADDING), _points(top + baseline), _points(size), line)
+                for baseline, line, size in label_lines(labels[number], sheet)
             )
-        drawn.append(DrawnLabel(_points(left), _points(top), _points(size), lines))
-    return SheetDrawing(
-        sheet, _points(sheet.page[0]), _points(sheet.page[1]), _points(sheet.label[0]), _points(sheet.label[1]), tuple(drawn)
+        drawn.append(DrawnLabel(_points(left), _points(top), lines))
+    return Drawing(
+        sheet.name, _points(sheet.page[0]), _points(sheet.page[1]), _points(sheet.label[0]), _points(sheet.label[1]), tuple(drawn)
     )
+
+
+def draw_envelope(lines: Sequence[str], envelope: Envelope, sender: Sequence[str]) -> Drawing:
+    """Return an envelope."""
+    width, height = envelope.size
+    size = type_size(lines, envelope)
+    drawn = [
+        DrawnLine(_points(SIDE), _points(0.35 * INCH + place * RETURN_TYPE * LEADING + RETURN_TYPE * 0.95), _points(RETURN_TYPE), line)
+        for place, line in enumerate(sender)
+    ]
+    drawn += [
+        DrawnLine(_points(envelope.left), _points(height - baseline), _points(size), line)
+        for line, baseline in zip(lines, baselines(lines, size), strict=True)
+    ]
+    edge = DrawnLabel("0", "0", tuple(drawn))
+    return Drawing(envelope.name, _points(width), _points(height), _points(width), _points(height), (edge,))

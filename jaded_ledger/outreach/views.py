@@ -1,4 +1,4 @@
-"""Label sheets and contact files from a selection, and the record of what was taken out."""
+"""Contact files from a selection, and the record of what was taken out."""
 
 from __future__ import annotations
 
@@ -15,8 +15,7 @@ from jaded_ledger.accounts.roles import may, require
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
-from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
-from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.core.mail.pieces import Reason
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.named_things import current_text, search_from
 from jaded_ledger.find.search_page import SearchPage
@@ -26,10 +25,10 @@ from jaded_ledger.made_files.services import ask
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, ContactColumn
-from jaded_ledger.outreach.file_kinds import CONTACT_FILE, LABELS, planned
-from jaded_ledger.outreach.forms import ContactFileForm, LabelForm
+from jaded_ledger.outreach.do_not_contact import may_be_contacted
+from jaded_ledger.outreach.file_kinds import CONTACT_FILE
+from jaded_ledger.outreach.forms import ContactFileForm
 from jaded_ledger.outreach.models import ContactExport
-from jaded_ledger.outreach.sheet_drawing import draw_sheet
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
@@ -60,40 +59,6 @@ def _context(selection: Selection, scope: Scope) -> dict[str, object]:
     }
 
 
-@require_http_methods(["GET", "POST"])
-def labels(request: HttpRequest, key: str) -> HttpResponseBase:
-    """The sheet as it will print, the pieces and the refusals; posted, the PDF."""
-    scope = scope_of(request)
-    selection = _selection(key, scope)
-    given = request.POST if request.method == "POST" else request.GET
-    form = LabelForm(given if "to" in given else {"to": Addressing.OWNER_MAILING, "sheet": "letter-30", "start": 1})
-    context = _context(selection, scope) | {
-        "form": form,
-        "from_lists": "on-list:" in selection.search,
-        "addressings": list(Addressing),
-        "sheets": SHEETS.values(),
-    }
-    # At every change of a field only what follows from it is answered.
-    template = "outreach/_label_run.html" if request.htmx else "outreach/labels.html"
-    if not form.is_valid():
-        return render(request, template, context, status=200 if request.htmx else 400)
-    chosen = form.cleaned_data
-    try:
-        run = planned(selection, chosen, scope)
-    except CriteriaError as error:
-        return render(request, template, context | {"error": error})
-    if request.method == "POST":
-        if not run.labels:
-            messages.error(request, "Nothing was printed: every parcel was left out.")
-            return redirect(request.path)
-        require(scope, CONTACTS)
-        return answer(ask(
-            scope, LABELS, {"selection": selection.key, "chosen": chosen}, name=f"labels-{run.to}-{now():%Y-%m-%d}.pdf",
-            content_type="application/pdf", rows=run.parcels, about=f"{len(run.labels):,} labels, {run.to.words}",
-        ))  # fmt: skip
-    return render(request, template, context | {"run": run, "drawing": draw_sheet(run), "refused": run.refusals[:200]})
-
-
 def _sections(traits: list[Trait], ticked: list[str]) -> list[tuple[str, list[Trait | ContactColumn]]]:
     """Return what a file can hold, in the sections in which it is offered: what is chosen first, then what mail needs."""
     by_key: dict[str, Trait | ContactColumn] = {trait.key: trait for trait in traits} | CONTACT_COLUMNS
@@ -118,9 +83,9 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     }
     try:
         parcels = parcels_of(selection, scope)
-        may = contact_file.allowed(parcels)
+        may = may_be_contacted(parcels, scope)
         chosen, rows = parcels.count(), may.count()
-        context |= {"chosen": chosen, "rows": rows, "refused": chosen - rows, "reason": ASKED_FOR_NONE}
+        context |= {"chosen": chosen, "rows": rows, "refused": chosen - rows, "reason": Reason.DO_NOT_MAIL.words}
         context["saved"] = contact_file.saved_by_owner(may)
     except CriteriaError as error:
         return render(request, "outreach/contacts.html", context | {"error": error})
@@ -145,4 +110,4 @@ def sent(request: HttpRequest) -> HttpResponseBase:
     page = Paginator(exports, 50).get_page(request.GET.get("page"))
     for export in page:
         export.search = current_text(export.search, scope.team)
-    return render(request, "outreach/sent.html", {"place": "outreach", "page": page})
+    return render(request, "outreach/sent.html", {"place": "outreach", "view": "sent", "page": page})

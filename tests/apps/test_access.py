@@ -15,14 +15,13 @@ from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
 from jaded_ledger.accounts.models import User
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, Addressing
-from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.core.mail.pieces import Addressing, Reason
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.models import LongSearch, Selection
 from jaded_ledger.find.search_page import SearchPage, search_page_of
 from jaded_ledger.find.selections import keep
-from jaded_ledger.outreach.labels import plan
-from jaded_ledger.outreach.models import ContactExport
+from jaded_ledger.outreach.mailings import begin, plan_of
+from jaded_ledger.outreach.models import ContactExport, Mailing
 from jaded_ledger.records.models import ParcelFacts
 from tests.demo import DemoTestCase
 
@@ -102,9 +101,9 @@ class Teams(DemoTestCase):
         selection = self.kept()
         LongSearch.objects.create(team=self.scope.team, key="abc", text="beds: 3..")
         self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
-        for name in ("outreach:labels", "outreach:contacts"):
-            for method in (self.client.get, self.client.post):
-                self.assertEqual(method(reverse(name, args=[selection.key])).status_code, 404)
+        for name in ("outreach:begin", "outreach:contacts"):
+            self.assertEqual(self.client.get(reverse(name, args=[selection.key])).status_code, 404)
+        self.assertEqual(self.client.post(reverse("outreach:contacts", args=[selection.key])).status_code, 404)
         self.assertEqual(self.client.get("/?s=abc").status_code, 404)
         ContactExport.objects.create(team=self.scope.team, user=self.user, made_at=selection.made_at, form="csv", search="secret", count=1)
         self.assertNotContains(self.client.get(reverse("outreach:sent")), "secret")
@@ -113,9 +112,11 @@ class Teams(DemoTestCase):
         selection = self.kept()
         User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
-        labels, contacts = (reverse(name, args=[selection.key]) for name in ("outreach:labels", "outreach:contacts"))
-        self.assertNotContains(self.client.get(labels), 'formmethod="post"')
-        self.assertEqual(self.client.post(labels, {"to": "resident", "sheet": "a4-21", "start": 1}).status_code, 403)
+        labels, contacts = (reverse(name, args=[selection.key]) for name in ("outreach:begin", "outreach:contacts"))
+        begun = begin(self.scope, selection)
+        self.assertEqual(self.client.get(labels).status_code, 403)
+        self.assertNotContains(self.client.get(reverse("outreach:mailing", args=[begun.pk])), 'id="make"')
+        self.assertEqual(self.client.post(reverse("outreach:make-mailing", args=[begun.pk])).status_code, 403)
         self.assertEqual(self.client.post(contacts, {"columns": ["owner-name"]}).status_code, 403)
         self.assertFalse(ContactExport.objects.exists())
 
@@ -147,23 +148,23 @@ class Teams(DemoTestCase):
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
         page = self.client.get(address)
         self.assertContains(page, f"− {asked.count()}")
-        self.assertContains(page, ASKED_FOR_NONE)
+        self.assertContains(page, Reason.DO_NOT_MAIL.words)
         response = self.client.post(address, {"columns": ["parcel-number"]})
         written = b"".join(response.streaming_content).decode().split("\r\n")[1:-1]
         self.assertEqual(sorted(written), sorted(others.values_list("parcel__number", flat=True)))
         log = ContactExport.objects.get()
-        self.assertEqual((log.count, log.details["refused"]), (others.count(), {ASKED_FOR_NONE: asked.count()}))
+        self.assertEqual((log.count, log.details["refused"]), (others.count(), {"do-not-mail": asked.count()}))
         self.assertFalse({*log.parcel_ids} & {*asked.values_list("pk", flat=True)})
         # From the command line no less, and on labels, whomever they are addressed to.
         with tempfile.NamedTemporaryFile("r") as file:
             told = io.StringIO()
             call_command("find", "class: triplex", csv=file.name, columns="parcel-number", stderr=told)
             self.assertEqual(sorted(file.read().split()[1:]), sorted(written))
-            self.assertIn(f"{asked.count()} left out: {ASKED_FOR_NONE}", told.getvalue())
+            self.assertIn(f"{asked.count()} left out: {Reason.DO_NOT_MAIL.words}", told.getvalue())
         for to in Addressing:
-            run = plan(found, to, SHEETS["letter-30"], 1)
-            self.assertIn((ASKED_FOR_NONE, asked.count()), run.reasons)
-            self.assertFalse({label.piece.parcel_id for label in run.labels} & {*asked.values_list("pk", flat=True)})
+            run = plan_of(Mailing(to=to, relaxed=[str(one) for one in Reason]), found, {}, self.scope)
+            self.assertFalse({piece.parcel_id for piece in run.made.pieces} & {*asked.values_list("pk", flat=True)})
+            self.assertEqual(run.made.reasons[Reason.DO_NOT_MAIL] + run.made.reasons[Reason.NO_ADDRESS] >= asked.count(), True)
         # Where all of them asked, there is no file.
         none = keep(self.scope, SearchPage(parse("do-not-contact: yes")), [], is_all=True)
         address = reverse("outreach:contacts", args=[none.key])

@@ -10,6 +10,8 @@ import re
 import subprocess
 import sys
 import tempfile
+import zipfile
+from decimal import Decimal
 from pathlib import Path
 from unittest import mock
 from urllib.parse import quote
@@ -24,7 +26,7 @@ from django.db.models.functions import Concat
 from jaded_ledger.__main__ import _is_behind
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.demo.people import sign_in_hint
-from jaded_ledger.outreach.models import ContactExport
+from jaded_ledger.outreach.models import ContactExport, Mailing
 from jaded_ledger.records.models import FillRate, Parcel, ParcelFacts, RollEntry
 from tests.demo import DemoTestCase
 
@@ -115,34 +117,50 @@ class Find(DemoTestCase):
         self.assertIn("parcels", run("find", "beds: 3", "--team", "Other Side Realty"))
 
 
-class Labels(DemoTestCase):
+class Mailings(DemoTestCase):
     def test_pieces_and_refusals_are_told_and_printed(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "labels.pdf"
-            said = run("labels", "class: duplex", "--to", "owner-mailing", "--sheet", "a4-21", "--start", "3", "--out", str(path))
+            options = ("--to", "owner-mailing", "--stock", "a4-21", "--start", "3")
+            said = run("mailing", "class: duplex", *options, "--out", str(path))
             pages = pypdf.PdfReader(path).pages
             text = pages[0].extract_text()
-        pieces = int(said.split()[0].replace(",", ""))
-        self.assertEqual(len(pages), -(-(pieces + 2) // 21))
+        log = ContactExport.objects.get()
+        self.assertEqual((log.form, log.details["to"], log.details["start"]), ("labels", "owner-mailing", 3))
+        self.assertIn(f"{log.count:,}  pieces", said)
+        self.assertEqual(len(pages), -(-(log.count + 2) // 21))
         self.assertIn("second piece to the same owner", said)
         self.assertRegex(text, r"[A-Z]+ WI 533\d\d")
-        log = ContactExport.objects.get()
-        self.assertEqual((log.form, log.count, log.details["to"], log.details["start"]), ("labels", pieces, "owner-mailing", 3))
-        self.assertEqual(sum(log.details["refused"].values()) + pieces, int(run("find", "class: duplex").split()[0].replace(",", "")))
+        self.assertEqual(sum(log.details["refused"].values()) + log.count, int(run("find", "class: duplex").split()[0].replace(",", "")))
+
+    def test_only_told_it_is_the_same_and_nothing_is_kept(self) -> None:
+        words = ("mailing", "class: duplex", "--to", "owner-mailing", "--let-go", "recent", "--postage", "marketing")
+        told = json.loads(run(*words, "--dry-run", "--format", "json"))
+        self.assertFalse(Mailing.objects.exists() or ContactExport.objects.exists())
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "x.zip"
+            run(*words, "--out", str(path), "--batch", "100", "--name", "Duplexes")
+            with zipfile.ZipFile(path) as files:
+                self.assertEqual(len(files.namelist()), -(-told["pieces"] // 100))
+        made = Mailing.objects.get()
+        self.assertEqual((made.account, made.name, made.pieces_made), (told, "Duplexes", told["pieces"]))
+        self.assertEqual(told["parcels"], told["pieces"] + sum(told["refused"].values()))
+        self.assertEqual(Decimal(told["cost"]), sum(Decimal(line["amount"]) for line in told["costs"]))
+        self.assertIn("recent", told["relaxed"])
 
     def test_nothing_to_print_writes_nothing(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "labels.pdf"
-            self.assertIn("0 pieces", run("labels", "beds: 99", "--to", "resident", "--out", str(path)))
+            self.assertIn("0  pieces", run("mailing", "beds: 99", "--to", "resident", "--out", str(path)))
             self.assertFalse(path.exists())
-        self.assertFalse(ContactExport.objects.exists())
+        self.assertFalse(ContactExport.objects.exists() or Mailing.objects.exists())
 
     def test_wrong_start_and_unwritable_file(self) -> None:
         for options in (["--start", "31", "--out", "/tmp/x.pdf"], ["--out", "/no/such/folder/x.pdf"]):
             with self.assertRaises(CommandError) as caught:
-                run("labels", "class: triplex", "--to", "resident", *options)
+                run("mailing", "class: triplex", "--to", "resident", *options)
             self.assertEqual(caught.exception.returncode, 2)
-        self.assertFalse(ContactExport.objects.exists())
+        self.assertFalse(ContactExport.objects.exists() or Mailing.objects.exists())
 
 
 class Records(DemoTestCase):

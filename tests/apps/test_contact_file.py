@@ -22,7 +22,8 @@ from jaded_ledger.find.selections import keep
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists import services
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
-from jaded_ledger.outreach.contact_file import FileLayout, allowed, lines, saved_by_owner
+from jaded_ledger.outreach.contact_file import FileLayout, lines, saved_by_owner
+from jaded_ledger.outreach.do_not_contact import may_be_contacted
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.records.models import Contact
 from tests.demo import DemoTestCase
@@ -33,7 +34,7 @@ SEARCH = "county: Tamarack\nclass: triplex"
 
 class ContactFile(DemoTestCase):
     def setUp(self) -> None:
-        self.matches = allowed(compile(parse(SEARCH), self.scope).matches)
+        self.matches = may_be_contacted(compile(parse(SEARCH), self.scope).matches, self.scope)
 
     def written(self, *columns: str, **more: bool) -> list[dict[str, str]]:
         layout = FileLayout(columns, keys=True, **more)

@@ -19,8 +19,7 @@ from jaded_ledger.accounts.models import User
 from jaded_ledger.accounts.scope import Scope, scope_of_command
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import CriteriaError, parse
-from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE, PASSED_ON, Addressing
-from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.core.mail.pieces import Reason
 from jaded_ledger.core.title.passing import Held, has_passed
 from jaded_ledger.find.balance import balance
 from jaded_ledger.find.compiler import compile
@@ -38,7 +37,8 @@ from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, S
 from jaded_ledger.lists.row_marks import list_marks
 from jaded_ledger.lists.stages import rename_stage
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships, stale_on
-from jaded_ledger.outreach.labels import plan
+from jaded_ledger.outreach.mailings import plan_of
+from jaded_ledger.outreach.models import Mailing
 from jaded_ledger.records.models import ParcelFacts
 from tests.demo import DemoServerCase, DemoTestCase
 from tests.page_text import page_text
@@ -266,18 +266,20 @@ class Stale(ListCase):
         found = compile(parse(text), self.scope)
         stale = stale_on(found.search, self.scope)
         self.assertEqual(len(stale), next(one.stale for one in counted(self.scope.team) if one.list.name == "Absentee, Harbour"))
-        sheet = SHEETS["letter-30"]
-        run = plan(found.matches, Addressing.OWNER_MAILING, sheet, 1, stale)
-        refused = {refusal.parcel_id for refusal in run.refusals if refusal.reason == PASSED_ON}
-        # Whoever asked not to be contacted is refused for that, stale or not.
-        asked_for_none = {refusal.parcel_id for refusal in run.refusals if refusal.reason == ASKED_FOR_NONE}
-        self.assertEqual(refused, set(stale) - asked_for_none)
-        self.assertFalse(refused & {label.piece.parcel_id for label in run.labels})
+        run = plan_of(Mailing(), found.matches, stale, self.scope)
+        refused = {refusal.parcel_id for refusal in run.made.refusals if refusal.reason == Reason.STALE}
+        # Whom another reason refuses before is refused for that, stale or not.
+        before = (Reason.NO_ADDRESS, Reason.DO_NOT_MAIL, Reason.RECENT)
+        others = {refusal.parcel_id for refusal in run.made.refusals if refusal.reason in before}
+        self.assertEqual(refused, set(stale) - others)
+        self.assertTrue(refused)
+        self.assertFalse(refused & {piece.parcel_id for piece in run.made.pieces})
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
-        kept = self.client.post(reverse("find:keep-selection"), {"q": text, "all": "1", "then": "labels"})
-        self.assertContains(self.client.get(kept["Location"]), PASSED_ON)
-        asked = self.client.get(f"{kept['Location']}?to=owner-mailing&sheet=letter-30&start=1&stale=on")
-        self.assertNotContains(asked, PASSED_ON)
+        kept = self.client.post(reverse("find:keep-selection"), {"q": text, "all": "1", "then": "mail"})
+        page = self.client.get(kept["Location"], follow=True)
+        self.assertContains(page, Reason.STALE.words)
+        let_go = self.client.post(f"{page.redirect_chain[-1][0]}change", {"relaxed": "stale"}, follow=True)
+        self.assertContains(let_go, '<tr class="struck">')
         # However the lists are asked for, those that are stale on one of them are known.
         for text, among in (
             ("on-list: any", Membership.objects.all()),

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import io
 from datetime import timedelta
 from unittest import mock
 
-from django.db import OperationalError
+from django.db import OperationalError, connection
 from django.test import Client
 from django.urls import reverse
 from procrastinate.contrib.django.models import ProcrastinateJob
+from pypdf import PdfReader
 
 from jaded_ledger.accounts.models import User
 from jaded_ledger.accounts.scope import Scope
@@ -21,12 +23,19 @@ from jaded_ledger.made_files.models import MadeFile, MadeFilePart
 from jaded_ledger.made_files.services import ask, content_of, run, under_way
 from jaded_ledger.made_files.tasks import KEPT_FOR, forget
 from jaded_ledger.outreach.file_kinds import FILE_KINDS
-from jaded_ledger.outreach.models import ContactExport
+from jaded_ledger.outreach.mailings import begin
+from jaded_ledger.outreach.models import ContactExport, MailPiece
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.jobs import queue_again
 from tests.demo import DemoTestCase
 
 KINDS = {kind.key: kind for kind in FILE_KINDS}
+
+
+def pages(pdf: bytes) -> list[str]:
+    return [page.extract_text() for page in PdfReader(io.BytesIO(pdf)).pages]
+
+
 TEN = FileKind("ten", lambda scope, arguments, report: Making(iter([b"x" * arguments["size"]] * 10)), at_once=10)
 
 
@@ -54,35 +63,51 @@ class Made(DemoTestCase):
         self.assertEqual(self.made(large).state, "ready")
         self.assertEqual((b"".join(content_of(large)), large.size), (b"x" * 30, 30))
 
+    def test_what_is_made_at_once_is_never_seen_waiting(self) -> None:
+        """The worker looks out for files that wait without a job; one that a page is making is none of them."""
+        seen = []
+
+        def parts():
+            # As another connection would: nothing of it is there before it is ready.
+            seen.append(connection.in_atomic_block and len(connection.savepoint_ids))
+            yield b"x"
+
+        self.asked(1, FileKind("k", lambda *_: Making(parts()), at_once=1))
+        self.assertEqual(seen, [len(connection.savepoint_ids) + 1])
+        with self.assertRaises(ZeroDivisionError):
+            self.asked(1, FileKind("k", lambda *_: Making(self.broken()), at_once=1))
+        self.assertEqual(MadeFile.objects.count(), 1)
+
     def test_in_parts_of_a_size(self) -> None:
         file = self.asked(1, size=400_000)
         self.assertEqual([len(part) for part in content_of(file)], [1 << 20] * 3 + [4_000_000 - 3 * (1 << 20)])
 
     def test_from_the_page_to_the_file(self) -> None:
-        """A large label run: its page, how far it is, its bytes; noted once, when it is there."""
-        page = reverse("outreach:labels", args=[self.selection.key])
-        asked = {"to": "owner-mailing", "sheet": "letter-30", "start": 1}
-        direct = self.client.post(page, asked)
-        self.assertTrue(direct.getvalue().startswith(b"%PDF"))
-        self.assertEqual(direct["Content-Type"], "application/pdf")
-        exports = ContactExport.objects.count()
+        """A large mailing: its page, how far it is, its bytes; made and noted once, when its file is."""
+        begun = begin(self.scope, self.selection)
+        make = reverse("outreach:make-mailing", args=[begun.pk])
         with mock.patch("jaded_ledger.made_files.services.kind_called", lambda key: FileKind(key, KINDS[key].make, at_once=0)):
-            response = self.client.post(page, asked, follow=True)
+            response = self.client.post(make, follow=True)
             file = MadeFile.objects.first()
             self.assertRedirects(response, reverse("made_files:file", args=[file.pk]))
             self.assertContains(response, "Waiting its turn")
             self.assertEqual(self.client.get(reverse("made_files:download", args=[file.pk])).status_code, 302)
-            self.assertEqual(ContactExport.objects.count(), exports)
+            self.assertFalse(ContactExport.objects.exists() or MailPiece.objects.exists())
             run(file.pk)
             run(file.pk)
-        self.assertEqual(ContactExport.objects.count(), exports + 1)
+        self.assertEqual(ContactExport.objects.count(), 1)
         self.assertContains(self.client.get(reverse("made_files:progress", args=[file.pk])), "Ready since")
-        self.assertContains(self.client.get(reverse("made_files:files")), f"labels, {'owner at the mailing address'}")
+        self.assertContains(self.client.get(reverse("made_files:files")), f"{MailPiece.objects.count():,} labels")
         got = self.client.get(reverse("made_files:download", args=[file.pk]))
         content = got.getvalue()
         self.assertTrue(content.startswith(b"%PDF"))
         self.assertEqual(int(got["Content-Length"]), len(content))
         self.assertIn(file.name, got["Content-Disposition"])
+        # Printed again, at once, it is the same; nothing is made anew.
+        again = self.client.post(make)
+        self.assertEqual(again["Content-Type"], "application/pdf")
+        self.assertEqual(pages(again.getvalue()), pages(content))
+        self.assertEqual(ContactExport.objects.count(), 1)
 
     def test_a_contact_file_is_the_same_by_the_worker(self) -> None:
         page = reverse("outreach:contacts", args=[self.selection.key])

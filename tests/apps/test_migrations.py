@@ -91,6 +91,8 @@ class Earlier(DemoTestCase):
         with connection.cursor() as cursor:
             # What came later was not there.
             cursor.execute("DROP TABLE accounts_auditentry")
+            for name in ("pieceoutcome", "mailpiece", "mailing", "printer", "mailsettings", "donotcontact"):
+                cursor.execute(f"DROP TABLE outreach_{name}")
 
     def migrate(self) -> None:
         call_command("migrate", verbosity=0, stdout=io.StringIO())

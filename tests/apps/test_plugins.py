@@ -60,7 +60,7 @@ class Entries(DemoTestCase):
         for act in acts:
             with self.subTest(act.key):
                 self.assertIn(f'name="then" value="{act.key}"', foot)
-                self.assertEqual(self.client.get(reverse(act.url_name, args=[selection.key])).status_code, 200)
+                self.assertEqual(self.client.get(reverse(act.url_name, args=[selection.key]), follow=True).status_code, 200)
                 sent = self.client.post(reverse("find:keep-selection"), {"q": "class: triplex", "all": "1", "then": act.key})
                 self.assertTrue(sent["Location"].startswith(reverse(act.url_name, args=["x"])[:-2].rstrip("x/")))
         wrong = self.client.post(reverse("find:keep-selection"), {"q": "class: triplex", "all": "1", "then": "dance"})

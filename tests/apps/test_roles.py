@@ -26,6 +26,7 @@ from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.maps.models import DrawnArea
+from jaded_ledger.outreach.mailings import begin, make, planned
 from jaded_ledger.records.models import County, Parcel, ParcelFacts
 from jaded_ledger.searches.services import save
 from tests.demo import DemoTestCase
@@ -41,6 +42,9 @@ class Roles(DemoTestCase):
         self.page = SearchPage(parse("class: triplex"))
         self.search = save(scope, self.page, "Triplexes", shared=True)
         self.selection = keep(scope, self.page, [], is_all=True)
+        mailing = begin(scope, self.selection)
+        make(mailing, scope, planned(mailing, scope))
+        self.piece = mailing.pieces.first()
         self.facts = ParcelFacts.objects.filter(owner__isnull=False, neighborhood__isnull=False).order_by("pk")[0]
         self.parcel = Parcel.objects.get(pk=self.facts.parcel_id)
 
@@ -52,13 +56,16 @@ class Roles(DemoTestCase):
             "audit": (reverse("accounts:audit"), None),
             "background": (reverse("maps:background"), {}),
             "comps": (reverse("deals:settings", args=[County.objects.all()[0].pk]), {"lines": "within: 1 mi"}),
-            "contacts": (reverse("outreach:labels", args=[self.selection.key]), {"to": "resident", "sheet": "a4-21", "start": 1}),
+            "contacts": (reverse("outreach:contacts", args=[self.selection.key]), {"columns": ["owner-name"]}),
+            "do-not-contact": (reverse("outreach:do-not-contact"), {"lines": "a@example.com"}),
             "files": (reverse("deals:keep-file", args=[parcel]), {"kind": "other", "file": SimpleUploadedFile("a.pdf", b"%PDF-1.4")}),
             "followed-lists": (reverse("searches:act", args=[self.search.pk]), {"do": "follow", "list": "Follows"}),
             "grades": (reverse("properties:grade", args=[parcel]), {"grade": "A"}),
             "lists": (reverse("lists:new"), {"name": "New", "type": "working-set", "pasted": self.parcel.number}),
             "owners": (reverse("properties:owner", args=[parcel]), {"do": "merge", "other": self.facts.owner_id}),
             "phrase-books": (reverse("find:phrases"), {"key": "", "name": "Mine", "phrases": "as is", "do": "save"}),
+            "prices": (reverse("outreach:settings"), {"first_class": "0.8", "sender": "US"}),
+            "replies": (reverse("outreach:note-reply", args=[self.piece.pk]), {"kind": "reply"}),
             "take-in": (reverse("intake:bring"), None),
             "team-columns": (f"{reverse('find:column-sets')}?q=beds:+3..", search | {"name": "Ours", "of_team": "on"}),
             "team-searches": (reverse("searches:save"), search | {"name": "Shared", "shared": "on"}),
@@ -113,7 +120,11 @@ class Roles(DemoTestCase):
             ("deals:act-on-worksheet", sheet.pk, {"do": "remove"}), ("deals:change-worksheet", sheet.pk, {}),
             ("deals:worksheet-pdf", sheet.pk, None), ("deals:worksheet-json", sheet.pk, None),
             ("deals:list-ranges", which.pk, {"do": "compute"}), ("maps:outline", area.pk, None),
-            ("maps:area-act", area.pk, {"do": "remove"}), ("outreach:labels", self.selection.key, None),
+            ("maps:area-act", area.pk, {"do": "remove"}), ("outreach:begin", self.selection.key, None),
+            ("outreach:mailing", self.piece.mailing_id, None),
+            ("outreach:change-mailing", self.piece.mailing_id, {"name": "X"}), ("outreach:make-mailing", self.piece.mailing_id, {}),
+            ("outreach:act-on-mailing", self.piece.mailing_id, {"do": "copy"}), ("outreach:merge", self.piece.mailing_id, None),
+            ("outreach:note-reply", self.piece.pk, {"kind": "reply"}),
             ("outreach:contacts", self.selection.key, {"columns": ["owner-name"]}),
         ):  # fmt: skip
             with self.subTest(name):

@@ -69,7 +69,7 @@ def rows() -> Iterator[Row]:
     client = Client()
     client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
     search = _around_downtown()
-    with server() as port, sync_playwright() as playwright:
+    with server() as (port, _), sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
         context = browser.new_context(viewport={"width": 1280, "height": 800})
         address = f"http://127.0.0.1:{port}"

@@ -23,8 +23,8 @@ def _free_port() -> int:
 
 
 @contextmanager
-def server() -> Iterator[int]:
-    """Serve the application on a free port for the length of the block."""
+def server(*, worker: bool = False) -> Iterator[tuple[int, int]]:
+    """Serve the application on a free port for the length of the block, with a worker beside it or not; the port, and the process."""
     call_command("collectstatic", interactive=False, verbosity=0)
     port = _free_port()
     process = subprocess.Popen(
@@ -32,12 +32,14 @@ def server() -> Iterator[int]:
          "--chdir", str(ROOT), "jaded_ledger.wsgi"],
         stdout=subprocess.DEVNULL,
     )  # fmt: skip
+    beside = [subprocess.Popen([sys.executable, "-m", "django", "procrastinate", "worker", "--concurrency", "2"])] if worker else []
     try:
         _wait_for(port)
-        yield port
+        yield port, process.pid
     finally:
-        process.terminate()
-        process.wait()
+        for one in (process, *beside):
+            one.terminate()
+            one.wait()
 
 
 def _wait_for(port: int) -> None:

@@ -232,9 +232,9 @@ class Ledger(BrowserCase):
         expect(page.locator("#matches")).to_have_text("1")
         expect(page.locator(".rows tbody")).to_contain_text('<script>alert("x")</script>')
         page.click("[data-choose=all]")
-        page.click("button[value=labels]")
+        page.click("button[value=mail]")
         expect(page.locator("#pieces")).to_have_text("0")
-        expect(page.locator(".ledger")).to_contain_text("too long for the label")
+        expect(page.locator("#ledger")).to_contain_text("too long for the label")
 
     @in_browser
     def test_two_windows_do_not_disturb_each_other(self, page: Page) -> None:

@@ -9,8 +9,8 @@ from pypdf import PdfReader
 from reportlab.pdfgen.canvas import Canvas
 
 from jaded_ledger.core.mail.addresses import Address, AddressKind
-from jaded_ledger.core.mail.label_pdf import CAN_NOT_PRINT, lay_out, write_labels
-from jaded_ledger.core.mail.pieces import Piece
+from jaded_ledger.core.mail.label_pdf import LabelFit, write_labels
+from jaded_ledger.core.mail.pieces import Piece, Reason
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.core.mail.typesetting import FONT, draw_line, lacking, others_needed, runs, text_width
 
@@ -74,7 +74,7 @@ class Typesetting(unittest.TestCase):
         def piece(pk: int, name: str) -> Piece:
             return Piece(pk, (name, "103 CAPSTAN ST", "ALDER BAY WI 53301"), address)
 
-        labels, refused = lay_out([piece(1, "OSTROM 😀"), piece(2, CHINESE), piece(3, ARABIC)], {1: "12-1"}, SHEETS["letter-30"])
-        self.assertEqual([label.piece.parcel_id for label in labels], [2, 3])
-        self.assertEqual([(one.number, one.reason, one.detail) for one in refused], [("12-1", CAN_NOT_PRINT, "😀 (U+1F600)")])
+        room, pieces = LabelFit(SHEETS["letter-30"]), [piece(1, "OSTROM 😀"), piece(2, CHINESE), piece(3, ARABIC)]
+        self.assertEqual([room(one.lines) for one in pieces], [(Reason.CAN_NOT_PRINT, "😀 (U+1F600)"), None, None])
+        labels = room.labels(pieces[1:])
         self.assertIn(CHINESE, PdfReader(io.BytesIO(write_labels(labels, SHEETS["letter-30"]))).pages[0].extract_text())

@@ -36,7 +36,6 @@ from jaded_ledger.core.criteria.search import (
 from jaded_ledger.core.criteria.text import format, line_text, parse, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.mail.pieces import Addressing
-from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.core.words import words_of
 from jaded_ledger.deals.list_ranges import ask_for
 from jaded_ledger.deals.list_ranges import compute as compute_ranges
@@ -51,7 +50,8 @@ from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists import services as lists
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.contact_file import FileLayout
-from jaded_ledger.outreach.labels import plan
+from jaded_ledger.outreach.mailings import plan_of
+from jaded_ledger.outreach.models import Mailing
 from jaded_ledger.records.models import County, Parcel
 from jaded_ledger.records.own_columns import traits_of
 from tests.copies import CopiesTestCase
@@ -203,15 +203,15 @@ class BruteForce(HypothesisCase, CopiesTestCase):
         if trait.kind not in (Kind.NAME, Kind.PLACE, Kind.PARCEL_NUMBER, Kind.PHRASES, Kind.SET):
             self.assertEqual(known, sorted(known))
         to = data.draw(st.sampled_from(Addressing))
-        run = plan(parcels, to, SHEETS["letter-30"], 1)
-        self.assertEqual(len(run.labels) + len(run.refusals), len(expected))
-        kept = {label.piece.parcel_id for label in run.labels} | {refusal.parcel_id for refusal in run.refusals}
+        made = plan_of(Mailing(to=to), parcels, {}, self.scope).made
+        self.assertEqual(made.parcels, len(expected))
+        kept = {piece.parcel_id for piece in made.pieces} | {refusal.parcel_id for refusal in made.refusals}
         self.assertEqual(kept, {p["id"] for p in expected})
-        if to is not Addressing.RESIDENT:
+        if to.is_for_owner:
             owners = {p["id"]: p["owner-id"] for p in expected}
-            mailed = [owners[label.piece.parcel_id] for label in run.labels]
+            mailed = [owners[piece.parcel_id] for piece in made.pieces]
             self.assertEqual(len(mailed), len(set(mailed)), "one piece an owner")
-        places = [label.piece.address.household_key for label in run.labels]
+        places = [piece.address.household_key for piece in made.pieces]
         self.assertEqual(len(places), len(set(places)), "one piece a household")
 
     def one_value(self, trait: Trait, found: list, place: int):

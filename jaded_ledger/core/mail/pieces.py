@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections import Counter, defaultdict
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
+from datetime import date, timedelta
 from enum import StrEnum
+from typing import NamedTuple
 
 from jaded_ledger.core.mail.addresses import Address
 from jaded_ledger.core.whole_numbers import whole_number
@@ -16,6 +19,7 @@ class Addressing(StrEnum):
     OWNER_MAILING = "owner-mailing"
     OWNER_PROPERTY = "owner-property"
     RESIDENT = "resident"
+    OWNER_OR_RESIDENT = "owner-or-resident"
 
     @property
     def words(self) -> str:
@@ -23,22 +27,75 @@ class Addressing(StrEnum):
             Addressing.OWNER_MAILING: "owner at the mailing address",
             Addressing.OWNER_PROPERTY: "owner at the property",
             Addressing.RESIDENT: "current resident at the property",
+            Addressing.OWNER_OR_RESIDENT: "owner or current resident, at the property",
         }[self]
 
+    @property
+    def is_for_owner(self) -> bool:
+        """Whether nobody but the owner is meant: what is known of the owner then decides."""
+        return self in (Addressing.OWNER_MAILING, Addressing.OWNER_PROPERTY)
 
-SAME_OWNER = "second piece to the same owner"
-SAME_HOUSEHOLD = "second piece to the same household"
-SAME_DWELLING = "second piece to the same dwelling"
-NO_OWNER = "no owner name on record"
-NO_BUILDING = "no building there"
-NO_ADDRESS = "no deliverable address"
-ASKED_FOR_NONE = "asked not to be contacted"
-PASSED_ON = "passed to somebody else since it was listed"
+
+class Reason(StrEnum):
+    """Why no piece is made for a parcel, in the order in which they are asked. The first that holds is told.
+
+    Duplicates come last: an owner whose first parcel is refused for something else still gets the piece of the second.
+    """
+
+    NO_ADDRESS = "no-address"
+    DO_NOT_MAIL = "do-not-mail"
+    RETURNED = "returned"
+    RECENT = "recent"
+    STALE = "stale"
+    PUBLIC = "public"
+    MAILED = "mailed"
+    NO_OWNER = "no-owner"
+    NO_BUILDING = "no-building"
+    CAN_NOT_PRINT = "can-not-print"
+    TOO_LONG = "too-long"
+    SAME_OWNER = "same-owner"
+    SAME_HOUSEHOLD = "same-household"
+    SAME_DWELLING = "same-dwelling"
+
+    @property
+    def words(self) -> str:
+        return _WORDS[self]
+
+    @property
+    def may_be_relaxed(self) -> bool:
+        """Whether a mailing may go to such parcels all the same. Nobody who asked for none gets one; what can't be printed can't be."""
+        return self not in (Reason.DO_NOT_MAIL, Reason.NO_ADDRESS, Reason.NO_OWNER, Reason.CAN_NOT_PRINT, Reason.TOO_LONG)
+
+    def applies_to(self, to: Addressing) -> bool:
+        """Whether it is asked with an addressing."""
+        if self in (Reason.RECENT, Reason.STALE, Reason.PUBLIC, Reason.NO_OWNER, Reason.SAME_OWNER, Reason.SAME_HOUSEHOLD):
+            return to.is_for_owner
+        if self in (Reason.NO_BUILDING, Reason.SAME_DWELLING):
+            return not to.is_for_owner
+        return True
+
+
+_WORDS = {
+    Reason.NO_ADDRESS: "no deliverable address",
+    Reason.DO_NOT_MAIL: "asked not to be contacted",
+    Reason.RETURNED: "mail came back",
+    Reason.RECENT: "bought lately",
+    Reason.STALE: "passed to somebody else since it was listed",
+    Reason.PUBLIC: "government or lender",
+    Reason.MAILED: "mailed lately",
+    Reason.NO_OWNER: "no owner name on record",
+    Reason.NO_BUILDING: "no building there",
+    Reason.CAN_NOT_PRINT: "has characters that can’t be printed",
+    Reason.TOO_LONG: "too long for the label",
+    Reason.SAME_OWNER: "second piece to the same owner",
+    Reason.SAME_HOUSEHOLD: "second piece to the same household",
+    Reason.SAME_DWELLING: "second piece to the same dwelling",
+}
 RESIDENT_NAME = "CURRENT RESIDENT"
+EXECUTOR = "ATTN EXECUTOR"
 
 
-@dataclass(frozen=True)
-class Candidate:
+class Candidate(NamedTuple):
     """A parcel that something may be mailed about. None is unknown."""
 
     parcel_id: int
@@ -50,27 +107,74 @@ class Candidate:
     mailing: Address | None
     improvement_value: int | None = None
     do_not_contact: bool | None = None
+    is_estate: bool = False
+    is_public: bool = False
+    """Whether a government or a lender owns it."""
+    bought_on: date | None = None
+    mailed_on: date | None = None
+    """When a piece was last mailed to this owner or this household, as the addressing has it."""
+    returned_on: date | None = None
     stale_on: str = ""
     """The list on which it is stale, where it comes from one."""
 
 
-@dataclass(frozen=True)
-class Piece:
-    """One thing mailed to one address: its lines from the name down."""
+class Piece(NamedTuple):
+    """One thing mailed to one address: its lines from the name down.
+
+    ``parcels`` are all of the owner's among those that could be mailed about, the piece's own first.
+    """
 
     parcel_id: int
     lines: tuple[str, ...]
     address: Address
+    number: str = ""
+    owner_id: int | None = None
+    parcels: tuple[int, ...] = ()
 
 
-@dataclass(frozen=True)
-class Refusal:
-    """A parcel for which no piece is made. ``reason`` is counted, ``detail`` says more of this one."""
+class Refusal(NamedTuple):
+    """A parcel for which no piece is made, with what more is to be said of this one."""
 
     parcel_id: int
     number: str
-    reason: str
+    reason: Reason
     detail: str
+
+
+@dataclass(frozen=True)
+class Terms:
+    """To whom a mailing goes, which reasons don't count for it, and how long ago is lately, in days."""
+
+    to: Addressing
+    today: date
+    relaxed: frozenset[Reason] = frozenset()
+    bought_within: int = 365
+    mailed_within: int = 60
+
+    def counts(self, reason: Reason) -> bool:
+        """Whether a reason is asked, and refuses."""
+        return reason.applies_to(self.to) and not (reason in self.relaxed and reason.may_be_relaxed)
+
+
+@dataclass(frozen=True)
+class Mailing:
+    """Pieces in mailing order, a refusal for every other parcel, and how many pieces have a reason that was relaxed."""
+
+    pieces: list[Piece]
+    refusals: list[Refusal]
+    relaxed: Counter[Reason]
+
+    @property
+    def parcels(self) -> int:
+        return len(self.pieces) + len(self.refusals)
+
+    @property
+    def reasons(self) -> Counter[Reason]:
+        return Counter(refusal.reason for refusal in self.refusals)
+
+
+Fits = Callable[[tuple[str, ...]], tuple[Reason, str] | None]
+"""Why lines can't be printed, with what more is to be said, or None."""
 
 
 def _house_number(address: Address) -> int:
@@ -89,53 +193,96 @@ def sort_key(address: Address) -> tuple[str, str, str, int, str]:
 
 
 def _lines(candidate: Candidate, to: Addressing, address: Address) -> tuple[str, ...]:
-    if to is Addressing.RESIDENT:
-        return (RESIDENT_NAME, address.delivery_line, address.last_line)
+    where = (address.delivery_line, address.last_line)
+    if to is Addressing.RESIDENT or not candidate.owner_name:
+        return (RESIDENT_NAME, *where)
+    if to is Addressing.OWNER_OR_RESIDENT:
+        return (candidate.owner_name, f"OR {RESIDENT_NAME}", *where)
     # An executor or other handler reads the letter: the attention line of Publication 28 section 211.
     in_care_of = candidate.handler.upper() or address.attention
-    handler = (f"C/O {in_care_of}",) if in_care_of and to is Addressing.OWNER_MAILING else ()
-    return (candidate.owner_name, *handler, address.delivery_line, address.last_line)
+    if in_care_of and to is Addressing.OWNER_MAILING:
+        return (candidate.owner_name, f"C/O {in_care_of}", *where)
+    return (candidate.owner_name, EXECUTOR, *where) if candidate.is_estate else (candidate.owner_name, *where)
 
 
-def make_pieces(candidates: Iterable[Candidate], to: Addressing) -> tuple[list[Piece], list[Refusal]]:
+def _asked(candidate: Candidate, terms: Terms, address: Address | None) -> Iterable[tuple[Reason, bool, str]]:
+    """Yield the reasons, but for duplicates, with whether each holds and what more is to be said."""
+    yield Reason.NO_ADDRESS, address is None or bool(address.undeliverable), address.undeliverable if address else "none on record"
+    # However it is addressed: the owner may be the resident.
+    yield Reason.DO_NOT_MAIL, bool(candidate.do_not_contact), candidate.owner_name
+    yield Reason.RETURNED, candidate.returned_on is not None, f"{candidate.returned_on}"
+    bought = candidate.bought_on
+    yield Reason.RECENT, bought is not None and bought > terms.today - timedelta(terms.bought_within), f"{bought}"
+    yield Reason.STALE, bool(candidate.stale_on), candidate.stale_on
+    yield Reason.PUBLIC, candidate.is_public, candidate.owner_name
+    mailed = candidate.mailed_on
+    yield Reason.MAILED, mailed is not None and mailed > terms.today - timedelta(terms.mailed_within), f"{mailed}"
+    yield Reason.NO_OWNER, not candidate.owner_name, ""
+    # An improvement value of 0 is how raw land is recognized: nobody lives there.
+    yield Reason.NO_BUILDING, candidate.improvement_value == 0, address.delivery_line if address else ""
+
+
+class _Once:
+    """Tells the second piece to an owner, to a household or to a dwelling."""
+
+    def __init__(self, terms: Terms) -> None:
+        self._terms = terms
+        self._owners: set[int] = set()
+        self._places: set[str] = set()
+
+    def seen(self, candidate: Candidate, address: Address) -> tuple[Reason, str] | None:
+        """Return why a piece would be one too many; of one that is not, remember for whom and where it is."""
+        owner, place = candidate.owner_id, address.household_key
+        if owner in self._owners and self._terms.counts(Reason.SAME_OWNER):
+            return Reason.SAME_OWNER, candidate.owner_name
+        same_place = Reason.SAME_HOUSEHOLD if self._terms.to.is_for_owner else Reason.SAME_DWELLING
+        if place in self._places and self._terms.counts(same_place):
+            return same_place, address.delivery_line
+        if owner is not None:
+            self._owners.add(owner)
+        self._places.add(place)
+        return None
+
+
+def make_pieces(candidates: Sequence[Candidate], terms: Terms, fits: Fits = lambda lines: None) -> Mailing:
     """Return the pieces in mailing order, and a refusal with its reason for every other candidate.
 
-    Nothing is made for an owner who asked not to be contacted, however it is addressed: the owner may be the resident.
-    Nothing goes to an address that can't be delivered to. An owner, and a household, gets one piece, for the first of
-    its parcels in mailing order; a resident gets one for each dwelling, whoever owns it.
+    An owner, and a household, gets one piece, for the first of its parcels in mailing order; a resident gets one for each dwelling,
+    whoever owns it. ``fits`` says which lines can't be printed; it is asked before duplicates are told.
     """
     refusals: list[Refusal] = []
-    addressed: list[tuple[Candidate, Address]] = []
+    relaxed: Counter[Reason] = Counter()
+    addressed: list[tuple[Candidate, Address, tuple[str, ...]]] = []
     for candidate in candidates:
-        address = candidate.mailing if to is Addressing.OWNER_MAILING else candidate.situs
-        if candidate.do_not_contact:
-            refusals.append(Refusal(candidate.parcel_id, candidate.number, ASKED_FOR_NONE, candidate.owner_name))
-        elif candidate.stale_on:
-            refusals.append(Refusal(candidate.parcel_id, candidate.number, PASSED_ON, candidate.stale_on))
-        elif address is None or address.undeliverable:
-            detail = address.undeliverable if address else "none on record"
-            refusals.append(Refusal(candidate.parcel_id, candidate.number, NO_ADDRESS, detail))
-        elif to is Addressing.RESIDENT and candidate.improvement_value == 0:
-            # An improvement value of 0 is how raw land is recognized: nobody lives there.
-            refusals.append(Refusal(candidate.parcel_id, candidate.number, NO_BUILDING, address.delivery_line))
-        elif to is not Addressing.RESIDENT and not candidate.owner_name:
-            refusals.append(Refusal(candidate.parcel_id, candidate.number, NO_OWNER, ""))
+        address = candidate.mailing if terms.to is Addressing.OWNER_MAILING else candidate.situs
+        ignored = []
+        for reason, holds, detail in _asked(candidate, terms, address):
+            if not holds or not reason.applies_to(terms.to):
+                continue
+            if terms.counts(reason):
+                refusals.append(Refusal(candidate.parcel_id, candidate.number, reason, detail))
+                break
+            ignored.append(reason)
         else:
-            addressed.append((candidate, address))
-    addressed.sort(key=lambda pair: (*sort_key(pair[1]), pair[0].number, pair[0].parcel_id))
-    pieces: list[Piece] = []
-    owners: set[int] = set()
-    households: set[str] = set()
-    for candidate, address in addressed:
-        if to is not Addressing.RESIDENT and candidate.owner_id in owners:
-            refusals.append(Refusal(candidate.parcel_id, candidate.number, SAME_OWNER, candidate.owner_name))
-            continue
-        if address.household_key in households:
-            reason = SAME_DWELLING if to is Addressing.RESIDENT else SAME_HOUSEHOLD
-            refusals.append(Refusal(candidate.parcel_id, candidate.number, reason, address.delivery_line))
-            continue
-        households.add(address.household_key)
+            assert address is not None
+            lines = _lines(candidate, terms.to, address)
+            if wrong := fits(lines):
+                refusals.append(Refusal(candidate.parcel_id, candidate.number, *wrong))
+                continue
+            relaxed.update(ignored)
+            addressed.append((candidate, address, lines))
+    addressed.sort(key=lambda one: (*sort_key(one[1]), one[0].number, one[0].parcel_id))
+    of_owner: dict[int, list[int]] = defaultdict(list)
+    for candidate, _, _ in addressed:
         if candidate.owner_id is not None:
-            owners.add(candidate.owner_id)
-        pieces.append(Piece(candidate.parcel_id, _lines(candidate, to, address), address))
-    return pieces, refusals
+            of_owner[candidate.owner_id].append(candidate.parcel_id)
+    once, pieces = _Once(terms), []
+    for candidate, address, lines in addressed:
+        if again := once.seen(candidate, address):
+            refusals.append(Refusal(candidate.parcel_id, candidate.number, *again))
+            continue
+        own = candidate.parcel_id
+        others = of_owner.get(candidate.owner_id, ()) if candidate.owner_id is not None else ()
+        parcels = (own, *(parcel for parcel in others if parcel != own))
+        pieces.append(Piece(own, lines, address, candidate.number, candidate.owner_id, parcels))
+    return Mailing(pieces, refusals, relaxed)

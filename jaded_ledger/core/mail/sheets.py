@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import NamedTuple
 
 INCH = 72.0
 MM = 72.0 / 25.4
 
 LARGEST_TYPE, SMALLEST_TYPE, STEP = 10.0, 7.0, 0.5
+SMALL_TYPE = 8.0
+"""Type below this is told in the preview: scanners and elderly readers have trouble with it (common practice)."""
 LEADING = 1.2
 """Line height over type size."""
 PADDING = 0.1 * INCH
@@ -48,6 +52,26 @@ SHEETS = {
             10, 3, 0.5 * INCH, 0.1875 * INCH, (2.75 * INCH, 1 * INCH),
         ),
         Sheet(
+            "letter-20", "Letter, 20 labels of 4 × 1 in", (8.5 * INCH, 11 * INCH), (4 * INCH, 1 * INCH),
+            10, 2, 0.5 * INCH, 0.15625 * INCH, (4.1875 * INCH, 1 * INCH),
+        ),
+        Sheet(
+            "letter-14", "Letter, 14 labels of 4 × 1⅓ in", (8.5 * INCH, 11 * INCH), (4 * INCH, 4 / 3 * INCH),
+            7, 2, 5 / 6 * INCH, 0.15625 * INCH, (4.1875 * INCH, 4 / 3 * INCH),
+        ),
+        Sheet(
+            "letter-10", "Letter, 10 labels of 4 × 2 in", (8.5 * INCH, 11 * INCH), (4 * INCH, 2 * INCH),
+            5, 2, 0.5 * INCH, 0.15625 * INCH, (4.1875 * INCH, 2 * INCH),
+        ),
+        Sheet(
+            "letter-80", "Letter, 80 labels of 1¾ × ½ in", (8.5 * INCH, 11 * INCH), (1.75 * INCH, 0.5 * INCH),
+            20, 4, 0.5 * INCH, 0.28125 * INCH, (2.0625 * INCH, 0.5 * INCH),
+        ),
+        Sheet(
+            "a4-24", "A4, 24 labels of 63.5 × 33.9 mm", (210 * MM, 297 * MM), (63.5 * MM, 33.9 * MM),
+            8, 3, 12.9 * MM, 7.21 * MM, (66.04 * MM, 33.9 * MM),
+        ),
+        Sheet(
             "a4-21", "A4, 21 labels of 63.5 × 38.1 mm", (210 * MM, 297 * MM), (63.5 * MM, 38.1 * MM),
             7, 3, 15.15 * MM, 7.21 * MM, (66.04 * MM, 38.1 * MM),
         ),
@@ -59,8 +83,7 @@ class DoesNotFitError(ValueError):
     """A text that a label can't hold whole; the message says which."""
 
 
-@dataclass(frozen=True)
-class Fitted:
+class Fitted(NamedTuple):
     """Lines at a type size that a label holds."""
 
     lines: tuple[str, ...]
@@ -68,7 +91,9 @@ class Fitted:
 
 
 Measure = Callable[[str, float], float]
-"""The width in points of a text at a type size."""
+"""The width in points of a text at a type size; it grows with the size alone."""
+_BREAKS = re.compile(r"(?<=,) | (?=& )")
+"""Where a long line is broken before anything is made smaller: after a comma, before an “&”."""
 
 
 def _wrapped(line: str, size: float, width: float, measure: Measure) -> list[str]:
@@ -85,16 +110,30 @@ def _wrapped(line: str, size: float, width: float, measure: Measure) -> list[str
     return [*found, current]
 
 
+def _broken(line: str, size: float, width: float, measure: Measure) -> list[str]:
+    """Return a line broken once, in two lines as even as can be, or whole where it fits or has no such place."""
+    if measure(line, size) <= width:
+        return [line]
+    halves = [[line[: at.start()], line[at.end() :]] for at in _BREAKS.finditer(line)]
+    return min(halves, key=lambda pair: max(measure(one, size) for one in pair), default=[line])
+
+
+def _holds(lines: tuple[str, ...], size: float, sheet: Sheet, measure: Measure) -> bool:
+    width = sheet.label[0] - 2 * PADDING
+    return len(lines) * size * LEADING <= sheet.label[1] and all(measure(line, size) <= width for line in lines)
+
+
 def fit(lines: tuple[str, ...], sheet: Sheet, measure: Measure) -> Fitted:
-    """Return the lines as large as the label allows: first shrunk to 7 pt, then wrapped there; never cut.
+    """Return the lines as large as the label allows: at 10 pt broken at a comma or an “&”, then smaller, at 7 pt wrapped; never cut.
 
     Raises DoesNotFitError when the label can't hold them all.
     """
     width, height = sheet.label[0] - 2 * PADDING, sheet.label[1]
     size = LARGEST_TYPE
     while size >= SMALLEST_TYPE:
-        if len(lines) * size * LEADING <= height and all(measure(line, size) <= width for line in lines):
-            return Fitted(lines, size)
+        broken = tuple(part for line in lines for part in _broken(line, size, width, measure))
+        if _holds(broken, size, sheet, measure):
+            return Fitted(broken, size)
         size -= STEP
     wrapped = tuple(part for line in lines for part in _wrapped(line, SMALLEST_TYPE, width, measure))
     if len(wrapped) * SMALLEST_TYPE * LEADING > height:

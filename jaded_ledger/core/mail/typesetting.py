@@ -9,7 +9,7 @@ from __future__ import annotations
 import unicodedata
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from itertools import groupby
 from pathlib import Path
 
@@ -88,9 +88,15 @@ def _pieces(text: str) -> Iterator[Run]:
         yield Run(font, "".join(characters))
 
 
+@lru_cache(maxsize=65_536)
+def _unit_width(text: str) -> float:
+    """Return the width of a line at a size of one point."""
+    return float(sum(pdfmetrics.stringWidth(run.text, run.font, 1.0) for run in runs(text)))
+
+
 def text_width(text: str, size: float) -> float:
     """Return the width in points of a line as the PDF sets it."""
-    return float(sum(pdfmetrics.stringWidth(run.text, run.font, size) for run in runs(text)))
+    return size * _unit_width(text)
 
 
 def draw_line(canvas: Canvas, left: float, baseline: float, text: str, size: float) -> None:

@@ -11,7 +11,7 @@ from django.template.defaultfilters import pluralize
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import AnyOf, Line
 from jaded_ledger.core.criteria.text import CriteriaError, line_text
-from jaded_ledger.core.mail.pieces import ASKED_FOR_NONE
+from jaded_ledger.core.mail.pieces import Reason
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.named_things import stored_text
 from jaded_ledger.find.results import rows
@@ -19,6 +19,7 @@ from jaded_ledger.find.sorting import sorts_from, sorts_text
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.outreach.criteria_argument import add_arguments, answer_from
+from jaded_ledger.outreach.do_not_contact import may_be_contacted
 
 
 def _one_line(line: Line) -> str:
@@ -79,10 +80,11 @@ class Command(BaseCommand):
 
     def _write_file(self, answer: Answer, layout: FileLayout, path: str) -> None:
         asked, scope = answer.asked, answer.scope
-        if refused := answer.matches.count() - contact_file.allowed(answer.matches).count():
-            self.stderr.write(f"{refused:,} left out: {ASKED_FOR_NONE}")
+        may = may_be_contacted(answer.matches, scope)
+        if refused := answer.matches.count() - may.count():
+            self.stderr.write(f"{refused:,} left out: {Reason.DO_NOT_MAIL.words}")
         if layout.one_per_owner:
-            self.stderr.write(f"{contact_file.saved_by_owner(contact_file.allowed(answer.matches)):,} rows saved by one row an owner")
+            self.stderr.write(f"{contact_file.saved_by_owner(may):,} rows saved by one row an owner")
         rows = contact_file.start(answer.matches, layout, asked.sort, scope, stored_text(asked.search, scope.team))
         if path == "-":
             self.stdout.writelines(rows)

@@ -1,0 +1,86 @@
+"""A mailing as files: labels or envelopes as PDF, from the pieces that were kept, so that they can be printed again as they were."""
+
+from __future__ import annotations
+
+import csv
+import io
+import zipfile
+from collections.abc import Iterable, Iterator, Sequence
+
+from jaded_ledger.core.mail.addresses import Address, AddressKind
+from jaded_ledger.core.mail.envelopes import ENVELOPES, write_envelopes
+from jaded_ledger.core.mail.label_pdf import LabelFit, Printing, write_labels
+from jaded_ledger.core.mail.pieces import Piece
+from jaded_ledger.core.mail.sheets import MM, SHEETS
+from jaded_ledger.core.spreadsheets import guarded
+from jaded_ledger.outreach.mailings import Form, note_of
+from jaded_ledger.outreach.models import Mailing, MailPiece
+
+NOWHERE = Address(AddressKind.STREET, "")
+_COLUMNS = ("reply code", "name", "second line", "street", "city, state, ZIP", "parcel", "parcels", "property")
+
+
+def batches(mailing: Mailing) -> Iterator[list[MailPiece]]:
+    """Yield the pieces of a mailing in the order of the stack, so many a file as it says."""
+    size = mailing.batch or mailing.pieces_made
+    for first in range(0, mailing.pieces_made, max(size, 1)):
+        yield list(mailing.pieces.filter(number__gt=first, number__lte=first + size).order_by("number"))
+
+
+def is_archive(mailing: Mailing) -> bool:
+    """Whether it is several files, in a zip."""
+    return bool(mailing.batch) and mailing.pieces_made > mailing.batch
+
+
+def file_name(mailing: Mailing) -> str:
+    """Return what its file is called."""
+    return f"{mailing.form}-{mailing.code}-{mailing.made_on}.{'zip' if is_archive(mailing) else 'pdf'}"
+
+
+def pdf_of(mailing: Mailing, pieces: Sequence[MailPiece], sender: Sequence[str], start: int = 1) -> bytes:
+    """Return a batch of a mailing as PDF."""
+    notes = [note_of(mailing, piece.number) if mailing.note else "" for piece in pieces]
+    if mailing.form == Form.ENVELOPES:
+        lines = [tuple(piece.lines) for piece in pieces]
+        return write_envelopes(lines, ENVELOPES[mailing.stock], sender if mailing.return_address else (), notes)
+    room = LabelFit(SHEETS[mailing.stock], note=bool(mailing.note))
+    shown = [Piece(piece.parcel_id, tuple(piece.lines), NOWHERE) for piece in pieces]
+    for piece in shown:
+        room(piece.lines)
+    offset = (mailing.printer.right * MM, mailing.printer.down * MM) if mailing.printer else (0.0, 0.0)
+    return write_labels(room.labels(shown, notes), SHEETS[mailing.stock], Printing(start, offset))
+
+
+def files_of(mailing: Mailing, sender: Sequence[str]) -> Iterator[tuple[str, bytes]]:
+    """Yield the files of a mailing, each with its name. Only the first sheet of labels may have been begun."""
+    for place, pieces in enumerate(batches(mailing), start=1):
+        name = f"{mailing.form}-{mailing.code}-{place:03}, {pieces[0].number} to {pieces[-1].number}.pdf"
+        yield name, pdf_of(mailing, pieces, sender, mailing.start if place == 1 else 1)
+
+
+def zipped(files: Iterable[tuple[str, bytes]]) -> Iterator[bytes]:
+    """Yield a zip of files as it grows, one after the other."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, content in files:
+            archive.writestr(name, content)
+            yield out.getvalue()[:0]
+    yield out.getvalue()
+
+
+def merge_data(mailing: Mailing) -> Iterator[str]:
+    """Yield the pieces as CSV, a row each, for a program that merges them into letters of its own."""
+
+    class Echo:
+        def write(self, text: str) -> str:
+            return text
+
+    writer = csv.writer(Echo(), lineterminator="\r\n")
+    yield writer.writerow(_COLUMNS)
+    rows = mailing.pieces.select_related("parcel", "parcel__facts__address").order_by("number")
+    for piece in rows.iterator(chunk_size=2_000):
+        name, *second, street, last = piece.lines
+        address = piece.parcel.facts.address if hasattr(piece.parcel, "facts") else None
+        cells = [f"{mailing.code}-{piece.number}", name, " ".join(second), street, last, piece.parcel.number, str(len(piece.parcels)),
+                 address.text if address else ""]  # fmt: skip
+        yield writer.writerow([guarded(cell) for cell in cells])

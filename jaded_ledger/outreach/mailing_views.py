@@ -1,0 +1,236 @@
+"""Mailings: all of them, one as a ledger, and what is done with it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http.response import HttpResponseBase
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from jaded_ledger.accounts.roles import may, require
+from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.mail.envelopes import ENVELOPES
+from jaded_ledger.core.mail.label_pdf import write_alignment
+from jaded_ledger.core.mail.pieces import Addressing, Reason
+from jaded_ledger.core.mail.postage import LABELS, POSTAGE
+from jaded_ledger.core.mail.sheets import MM, SHEETS
+from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.find.models import Selection
+from jaded_ledger.find.named_things import current_text, search_from
+from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.made_files.responses import answer
+from jaded_ledger.made_files.services import ask
+from jaded_ledger.outreach.acts import CONTACTS
+from jaded_ledger.outreach.file_kinds import MAILING
+from jaded_ledger.outreach.gone_wrong import gone_wrong
+from jaded_ledger.outreach.mail_settings import sender_of
+from jaded_ledger.outreach.mailing_files import file_name, is_archive, merge_data
+from jaded_ledger.outreach.mailing_terms import STOCK, MailingError, change
+from jaded_ledger.outreach.mailings import (
+    Form,
+    Plan,
+    begin,
+    copy_of,
+    mailings_of,
+    planned,
+    put_back,
+    throw_away,
+)
+from jaded_ledger.outreach.models import Mailing, Printer
+from jaded_ledger.outreach.sheet_drawing import Drawing, draw_envelope, draw_sheet
+
+_LEFT_OUT = 200
+FIELDS = (
+    "name", "to", "form", "stock", "start", "batch", "note", "printer", "postage", "bought_within", "mailed_within",
+)  # fmt: skip
+
+
+def _sentence(error: Exception) -> str:
+    text = str(error)
+    return f"{text[:1].upper()}{text[1:]}."
+
+
+def _mailing(request: HttpRequest, pk: int) -> tuple[Mailing, Scope]:
+    scope = scope_of(request)
+    return get_object_or_404(mailings_of(scope), pk=pk), scope
+
+
+@require_GET
+def mailings(request: HttpRequest) -> HttpResponse:
+    """The team's mailings."""
+    scope = scope_of(request)
+    page = Paginator(mailings_of(scope), 50).get_page(request.GET.get("page"))
+    return render(request, "outreach/mailings.html", {"place": "outreach", "view": "mailings", "page": page})
+
+
+@require_GET
+def begin_mailing(request: HttpRequest, key: str) -> HttpResponse:
+    """Begin a mailing to what was chosen; coming back leads to the one that was begun."""
+    scope = scope_of(request)
+    require(scope, CONTACTS)
+    selection = get_object_or_404(Selection, key=key, team=scope.team)
+    begun = mailings_of(scope).filter(selection=selection, user=scope.user, made_at=None).first()
+    return redirect("outreach:mailing", pk=(begun or begin(scope, selection)).pk)
+
+
+def _drawing(plan: Plan, sender: tuple[str, ...], page: int) -> Drawing | None:
+    mailing = plan.mailing
+    if not plan.made.pieces:
+        return None
+    if mailing.form == Form.LABELS:
+        return draw_sheet(plan.labels, SHEETS[mailing.stock], mailing.start, page)
+    return draw_envelope(plan.made.pieces[page - 1].lines, ENVELOPES[mailing.stock], sender if mailing.return_address else ())
+
+
+def _context(request: HttpRequest, mailing: Mailing, scope: Scope, error: str = "") -> dict[str, Any]:
+    """Return what the page of a mailing is rendered with: as it would be made, or as it was."""
+    given = request.GET
+    context: dict[str, Any] = {
+        "place": "outreach", "mailing": mailing, "may_take_out": may(scope, CONTACTS), "error": error,
+        "addressings": list(Addressing), "forms": Form, "stocks": STOCK[Form(mailing.form)].values(), "start_most": 1,
+        "postages": [(key, LABELS[key].removeprefix("postage, ")) for key in POSTAGE],
+        "printers": Printer.objects.filter(team=scope.team), "view": given.get("view", "pieces"),
+        "search": current_text(mailing.selection.search, scope.team), "back": _back(mailing, scope),
+    }  # fmt: skip
+    if mailing.form == Form.LABELS:
+        context["start_most"] = SHEETS[mailing.stock].count
+    if mailing.made_at is not None:
+        return context | _as_made(mailing, scope)
+    try:
+        plan = planned(mailing, scope)
+    except CriteriaError as wrong:
+        return context | {"broken": str(wrong)}
+    page = max(1, min(whole_number(given.get("sheet", "")) or 1, max(plan.sheets, 1)))
+    reason = given.get("reason", "")
+    refusals = [one for one in plan.made.refusals if not reason or one.reason == reason]
+    return context | {
+        "plan": plan, "drawing": _drawing(plan, sender_of(scope), page), "sheet": page, "refused": refusals[:_LEFT_OUT],
+        "refused_count": len(refusals), "reason": next((one for one in Reason if one == reason), None),
+    }  # fmt: skip
+
+
+def _as_made(mailing: Mailing, scope: Scope) -> dict[str, Any]:
+    """Return the ledger and the pieces of a mailing as it was made, and what of them has become wrong since."""
+    left, lines = mailing.account["parcels"], []
+    for reason in Reason:
+        if off := mailing.account["refused"].get(reason, 0):
+            left -= off
+            lines.append({"words": reason.words, "off": off, "left": left})
+    return {"lines": lines, "pieces": mailing.pieces.select_related("parcel")[:_LEFT_OUT], "wrong": list(gone_wrong(mailing, scope))}
+
+
+def _back(mailing: Mailing, scope: Scope) -> str:
+    """Return the address of the search that it was begun from."""
+    selection = mailing.selection
+    try:
+        page = SearchPage(search_from(selection.search, scope.team), tuple(selection.columns) or None, selection.sort)
+    except CriteriaError:
+        return "/"
+    return page.address(scope.team)
+
+
+@require_GET
+def mailing(request: HttpRequest, pk: int) -> HttpResponse:
+    """A mailing: its ledger, its pieces as they print, who is left out; once made, what was sent."""
+    found, scope = _mailing(request, pk)
+    return render(request, "outreach/mailing.html", _context(request, found, scope))
+
+
+@require_POST
+def change_mailing(request: HttpRequest, pk: int) -> HttpResponse:
+    """Change the terms of a mailing; what is wrong is said, and nothing is changed."""
+    found, scope = _mailing(request, pk)
+    said = {name: request.POST[name] for name in FIELDS if name in request.POST}
+    # A box that is not ticked is not sent.
+    said["return_address"] = request.POST.get("return_address", "")
+    error, form = "", found.form
+    try:
+        change(scope, found, said, request.POST.getlist("relaxed"))
+    except MailingError as wrong:
+        error = _sentence(wrong)
+        found.refresh_from_db()
+    if not request.htmx and not error:  # type: ignore[attr-defined]
+        return redirect("outreach:mailing", pk=pk)
+    template = "outreach/_mailing.html" if request.htmx else "outreach/mailing.html"  # type: ignore[attr-defined]
+    status = 400 if error and not request.htmx else 200  # type: ignore[attr-defined]
+    context = _context(request, found, scope, error) | {"form_changed": found.form != form}
+    return render(request, template, context, status=status)
+
+
+@require_POST
+def make_mailing(request: HttpRequest, pk: int) -> HttpResponseBase:
+    """Make a mailing, or have its file again: at once where it is small, else by the worker."""
+    found, scope = _mailing(request, pk)
+    require(scope, CONTACTS)
+    if found.made_at is None:
+        try:
+            pieces = len(planned(found, scope).made.pieces)
+        except CriteriaError:
+            return redirect("outreach:mailing", pk=pk)
+        if not pieces:
+            messages.error(request, "Nothing was made: every parcel was left out.")
+            return redirect("outreach:mailing", pk=pk)
+        found.pieces_made, found.made_on = pieces, scope.today
+    content_type = "application/zip" if is_archive(found) else "application/pdf"
+    about = f"{found.name}: {found.pieces_made:,} {found.form}"
+    file = ask(scope, MAILING, {"mailing": found.pk}, name=file_name(found), content_type=content_type, rows=found.pieces_made, about=about)
+    return answer(file)
+
+
+@require_POST
+def act_on_mailing(request: HttpRequest, pk: int) -> HttpResponse:
+    """Begin another on the same terms, throw one away, or put it back."""
+    scope = scope_of(request)
+    found = get_object_or_404(Mailing, pk=pk, team=scope.team)
+    match request.POST.get("do"):
+        case "copy":
+            return redirect("outreach:mailing", pk=copy_of(found, scope).pk)
+        case "throw-away":
+            try:
+                throw_away(found, scope)
+            except MailingError as error:
+                messages.error(request, _sentence(error))
+                return redirect("outreach:mailing", pk=pk)
+            undo = reverse("outreach:put-back-mailing", args=[pk])
+            messages.success(request, f"“{found.name}” is thrown away.", extra_tags=undo)
+    return redirect("outreach:mailings")
+
+
+@require_POST
+def put_back_mailing(request: HttpRequest, pk: int) -> HttpResponse:
+    """Undo that a mailing was thrown away."""
+    scope = scope_of(request)
+    put_back(get_object_or_404(Mailing, pk=pk, team=scope.team), scope)
+    return redirect("outreach:mailing", pk=pk)
+
+
+@require_GET
+def merge(request: HttpRequest, pk: int) -> HttpResponseBase:
+    """The pieces of a made mailing as CSV."""
+    found, scope = _mailing(request, pk)
+    require(scope, CONTACTS)
+    if found.made_at is None:
+        messages.error(request, "Make the mailing first: its data are of the pieces that were made.")
+        return redirect("outreach:mailing", pk=pk)
+    response = StreamingHttpResponse(merge_data(found), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="pieces-{found.code}.csv"'
+    return response
+
+
+@require_GET
+def alignment(request: HttpRequest, key: str) -> HttpResponse:
+    """A sheet to hold over the labels, as a printer prints it."""
+    scope = scope_of(request)
+    if key not in SHEETS:
+        return redirect("outreach:settings")
+    printer = Printer.objects.filter(team=scope.team, pk=whole_number(request.GET.get("printer", "")) or 0).first()
+    offset = (printer.right * MM, printer.down * MM) if printer else (0.0, 0.0)
+    response = HttpResponse(write_alignment(SHEETS[key], offset), content_type="application/pdf")
+    response["Content-Disposition"] = f'attachment; filename="alignment-{key}.pdf"'
+    return response
