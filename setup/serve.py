@@ -76,8 +76,8 @@ class Serving:
             sys.executable, "-m", "gunicorn", "--config", str(ROOT / "setup" / "gunicorn.conf.py"),
             "--bind", f"127.0.0.1:{port}", "--pid", str(PID_FILE), "--chdir", str(ROOT), "jaded_ledger.wsgi",
         ]  # fmt: skip
-        # Two at a time: an intake, and the look-out for those whose worker was killed.
-        self.worker_command = [sys.executable, "-m", "django", "procrastinate", "worker", "--concurrency", "2"]
+        # Two at a time: an intake, and the look-out for those whose worker was killed. Pages go before what it does.
+        self.worker_command = ["nice", "-n", "10", sys.executable, "-m", "django", "procrastinate", "worker", "--concurrency", "2"]
         self.is_ending = False
 
     def end(self, *_: object) -> None:

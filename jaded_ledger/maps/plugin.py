@@ -17,13 +17,11 @@ from jaded_ledger.maps.labels import LABELS
 from jaded_ledger.maps.marks import MARK_KINDS
 from jaded_ledger.maps.models import SaleOfArea
 from jaded_ledger.maps.most_matches import KINDS
-from jaded_ledger.maps.nearby import USUAL
-from jaded_ledger.maps.sale_views import nearby_context
 from jaded_ledger.maps.tiles import CLOSEST, PARCELS_FROM
 from jaded_ledger.maps.traits import TEAM_TRAITS
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Face, PagePart, PropertySection
-from jaded_ledger.records.models import Parcel
+from jaded_ledger.records.models import Parcel, ParcelFacts
 
 _LAYERS = (
     ("road", "roads"), ("highway", "highways"), ("rail", "rail"), ("water", "water"), ("flood-zone", "flood zones"), ("park", "parks"),
@@ -75,7 +73,8 @@ def about_list(which: ParcelList, scope: Scope) -> Iterator[PagePart]:
 
 
 def _around(parcel: Parcel, scope: Scope) -> Mapping[str, Any] | None:
-    return nearby_context(parcel, USUAL, scope)
+    # Four searches and a map: they are asked for when somebody comes to them.
+    return {"parcel": parcel} if ParcelFacts.objects.filter(pk=parcel.pk, place__isnull=False).exists() else None
 
 
 @hookimpl

@@ -13,6 +13,7 @@ from jaded_ledger.accounts.roles import may, require
 from jaded_ledger.accounts.scope import scope_of
 from jaded_ledger.core.mail.postage import LABELS, Prices
 from jaded_ledger.core.mail.sheets import SHEETS
+from jaded_ledger.find.named_things import current_text
 from jaded_ledger.outreach import do_not_contact as notes
 from jaded_ledger.outreach.acts import DO_NOT_CONTACT, PRICES, REPLIES
 from jaded_ledger.outreach.do_not_contact import note_lines, refused_by
@@ -30,8 +31,10 @@ def ring(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     typed = request.GET.get("typed", "")
     pieces = list(pieces_about(scope, typed).prefetch_related("outcomes")[: MOST_FOUND + 1]) if typed.strip() else []
+    why = {one.mailing_id: current_text(one.mailing.selection.search, scope.team) for one in pieces}
     context = {
-        "place": "outreach", "view": "ring", "typed": typed, "pieces": pieces[:MOST_FOUND], "are_more": len(pieces) > MOST_FOUND,
+        "place": "outreach", "view": "ring", "typed": typed, "why": why, "pieces": pieces[:MOST_FOUND],
+        "are_more": len(pieces) > MOST_FOUND,
         "kinds": PieceOutcome.Kind.choices, "may_note": may(scope, REPLIES), "refused": refused_by(scope),
     }  # fmt: skip
     return render(request, "outreach/_found_pieces.html" if request.htmx else "outreach/ring.html", context)  # type: ignore[attr-defined]

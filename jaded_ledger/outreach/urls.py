@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.outreach import mailing_views, reply_views, views
+from jaded_ledger.outreach import mailing_views, reply_views, response_views, views
 
 app_name = "outreach"
 urlpatterns = [
@@ -17,6 +17,7 @@ urlpatterns = [
     path("ring/", reply_views.ring, name="ring"),
     path("ring/<int:pk>/note", reply_views.note_reply, name="note-reply"),
     path("ring/<int:pk>/undo", reply_views.undo_reply, name="undo-reply"),
+    path("response/", response_views.response, name="response"),
     path("do-not-contact/", reply_views.do_not_contact, name="do-not-contact"),
     path("do-not-contact/<int:pk>/end", reply_views.end_do_not_contact, name="end-do-not-contact"),
     path("settings/", reply_views.settings, name="settings"),

@@ -541,7 +541,7 @@ class AroundAProperty(AreaCase):
     def test_on_the_propertys_page(self) -> None:
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
         page = self.client.get(reverse("properties:property", args=[self.lot]))
-        self.assertContains(page, 'id="around-here"')
+        self.assertContains(page, f'hx-get="{reverse("maps:nearby", args=[self.lot])}" hx-trigger="intersect once"')
         self.assertContains(self.get("nearby", self.lot, distance="1 mi"), "<option selected>1 mi</option>", html=True)
         self.assertContains(self.get("nearby", self.lot, distance="9 mi"), "<option selected>0.25 mi</option>", html=True)
 

@@ -34,6 +34,7 @@ from jaded_ledger.outreach.mailing_terms import MailingError, change
 from jaded_ledger.outreach.mailings import begin, code_of, mailings_of, make, planned
 from jaded_ledger.outreach.models import ContactExport, DoNotContact, Mailing, MailPiece, MailSettings, PieceOutcome, Printer
 from jaded_ledger.outreach.replies import note_outcome, pieces_about, undo_outcome
+from jaded_ledger.outreach.response import by_search, responses
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Contact, Owner, Parcel, ParcelFacts, RecordedName
 from tests.demo import DemoTestCase
@@ -383,6 +384,33 @@ class Replies(MailCase):
         # What was on the market already when it was made is no news.
         ParcelFacts.objects.filter(pk=pieces[1].parcel_id).update(list_date=self.scope.today)
         self.assertNotIn(pieces[1].pk, {one.piece.pk for one in gone_wrong(mailing, self.scope)})
+
+
+class Responses(MailCase):
+    def test_what_each_mailing_and_each_search_brought(self) -> None:
+        page = page_text(self.client.get(reverse("outreach:response")).content)
+        self.assertIn("No mailing has been made yet", page)
+        first, second = self.made(), self.made("class: single-family")
+        third = self.made(relaxed="mailed")
+        replied = list(first.pieces.all()[:3])
+        for piece in replied:
+            note_outcome(self.scope, piece, PieceOutcome.Kind.REPLY)
+        # Noted twice of one piece, it is one; what was taken back is none.
+        note_outcome(self.scope, replied[0], PieceOutcome.Kind.REPLY, "again")
+        undo_outcome(self.scope, note_outcome(self.scope, second.pieces.first(), PieceOutcome.Kind.REPLY))
+        note_outcome(self.scope, replied[1], PieceOutcome.Kind.DEAL)
+        found = responses(self.scope)
+        self.assertEqual([one.mailing for one in found], [third, second, first])
+        self.assertEqual([one.brought.outcomes.get("reply", 0) for one in found], [0, 0, 3])
+        groups = dict(by_search(found))
+        both = groups[SEARCH]
+        self.assertEqual((both.pieces, both.cost, both.outcomes["reply"]), (
+            first.pieces_made + third.pieces_made, first.cost + third.cost, 3
+        ))  # fmt: skip
+        self.assertEqual(next(iter(groups)), SEARCH)
+        page = page_text(self.client.get(reverse("outreach:response")).content)
+        self.assertIn("That is more than chance makes", page)
+        self.assertIn(f"${both.cost_per('reply'):,}", page)
 
 
 class Settings(MailCase):

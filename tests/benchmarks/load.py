@@ -17,6 +17,7 @@ import time
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from html import unescape
 from http.client import HTTPConnection, RemoteDisconnected
 from pathlib import Path
 from urllib.parse import quote, urlencode
@@ -48,6 +49,7 @@ LINES = (
     "class: single-family", "class: duplex, triplex", "owner-occupied: no", "equity-pct: 40..", "last-sale: more than 5 years ago",
     "beds: 3..", "assessed-value: 80000..300000", "owner-kind: company", "tax-due: 500..", "years-owned: 10..",
 )  # fmt: skip
+_LINK = re.compile(r'href="(/property/\d+/[^"#]*)"')
 BOX = "-86.92,43.58,-86.86,43.62"
 
 
@@ -64,6 +66,7 @@ class Visitor:
             "X-CSRFToken": token,
         }
         self.random = random.Random(seed)
+        self.links: list[str] = []
         self.lines: list[str] = []
         self.searches, self.parcels, self.worksheet = searches, parcels, worksheet
         self.waits: dict[str, list[float]] = defaultdict(list)
@@ -83,8 +86,10 @@ class Visitor:
             self.connection.close()
             self.connection.request(*sent)
             response = self.connection.getresponse()
-        response.read()
+        text = response.read().decode(errors="replace")
         self.waits[what].append(1000 * (time.perf_counter() - started))
+        # A property is opened from the table, which knows its place among the rows.
+        self.links = [unescape(link) for link in _LINK.findall(text)] or self.links
         assert response.status < 400, f"{what}: {response.status}"
         return response.getheader("Location") or ""
 
@@ -117,7 +122,7 @@ class Visitor:
             case "map":
                 self.ask(what, f"/map/in-view?{urlencode(state | {'box': BOX, 'zoom': '14'})}")
             case "property":
-                self.ask(what, f"/property/{parcel}/?{urlencode({'q': state['q'], 'at': '1'})}")
+                self.ask(what, self.random.choice(self.links) if self.links else f"/property/{parcel}/")
             case "comps":
                 self.ask(what, f"/deals/comps/{parcel}/")
             case "worksheet":

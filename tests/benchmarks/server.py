@@ -32,7 +32,8 @@ def server(*, worker: bool = False) -> Iterator[tuple[int, int]]:
          "--chdir", str(ROOT), "jaded_ledger.wsgi"],
         stdout=subprocess.DEVNULL,
     )  # fmt: skip
-    beside = [subprocess.Popen([sys.executable, "-m", "django", "procrastinate", "worker", "--concurrency", "2"])] if worker else []
+    command = ["nice", "-n", "10", sys.executable, "-m", "django", "procrastinate", "worker", "--concurrency", "2"]
+    beside = [subprocess.Popen(command)] if worker else []
     try:
         _wait_for(port)
         yield port, process.pid

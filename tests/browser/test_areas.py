@@ -167,6 +167,7 @@ class Areas(BrowserCase):
 
         _, parcel = self.orm(sold)
         page.goto(f"{self.live_server_url}/property/{parcel}/#around")
+        page.wait_for_selector("#around-distance")
         self.assert_accessible(page)
         with self.swapped(page, "/map/nearby/"):
             page.select_option("#around-distance", "0.5 mi")

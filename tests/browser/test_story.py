@@ -140,6 +140,38 @@ class Labels(BrowserCase):
         expect(page.locator(".paper g.free")).to_have_count(29)
 
 
+class Replies(BrowserCase):
+    @in_browser
+    def test_from_a_mailing_to_a_reply_in_two_keys(self, page: Page) -> None:
+        self.open(page, "class: triplex")
+        page.click("[data-choose=all]")
+        page.click("button[value=mail]")
+        page.wait_for_selector("#pieces")
+        pieces = page.inner_text("#pieces")
+        page.locator(".lets-go input").first.check()
+        expect(page.locator("#ledger .struck")).to_have_count(1)
+        self.assertNotEqual(page.inner_text("#pieces"), pieces)
+        with page.expect_download():
+            page.click("#make button")
+        page.reload()
+        expect(page.locator(".right")).to_contain_text("None of its pieces has become wrong")
+        self.assert_accessible(page)
+        code = page.locator(".right tbody th a").first.inner_text()
+        page.goto(f"{self.live_server_url}/outreach/ring/")
+        page.keyboard.type(code)
+        expect(page.locator(".found-piece")).to_have_count(1)
+        self.assert_accessible(page)
+        for _ in range(2):
+            page.keyboard.press("Enter")
+            page.wait_for_load_state("networkidle")
+        expect(page.locator(".about-piece")).to_contain_text("replied")
+        page.click("[data-undo]")
+        expect(page.locator(".about-piece")).not_to_contain_text("replied")
+        for place in ("do-not-contact/", "settings/", "response/", ""):
+            page.goto(f"{self.live_server_url}/outreach/{place}")
+            self.assert_accessible(page)
+
+
 class Export(BrowserCase):
     @in_browser
     def test_rows_chosen_on_two_pages_come_out_as_a_file(self, page: Page) -> None:

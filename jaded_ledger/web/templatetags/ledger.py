@@ -168,3 +168,13 @@ def first_line(text: str) -> str:
     """Return a text's first line, with a sign that there are more."""
     first, _, more = text.partition("\n")
     return f"{first} …" if more else first
+
+
+@register.filter
+def percent_of(share: float | None) -> str:
+    """Show a share of one as a percentage.
+
+    >>> percent_of(0.0155), percent_of(None)
+    ('1.6 %', 'unknown')
+    """
+    return UNKNOWN if share is None else f"{100 * share:.1f} %"
