@@ -26,6 +26,7 @@ from jaded_ledger.find.named_things import current_text, search_from
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.made_files.responses import answer
 from jaded_ledger.made_files.services import ask
+from jaded_ledger.maps.messages import sentence_of
 from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.file_kinds import MAILING
 from jaded_ledger.outreach.gone_wrong import gone_wrong
@@ -49,11 +50,6 @@ _LEFT_OUT = 200
 FIELDS = (
     "name", "to", "form", "stock", "start", "batch", "note", "printer", "postage", "bought_within", "mailed_within",
 )  # fmt: skip
-
-
-def _sentence(error: Exception) -> str:
-    text = str(error)
-    return f"{text[:1].upper()}{text[1:]}."
 
 
 def _mailing(request: HttpRequest, pk: int) -> tuple[Mailing, Scope]:
@@ -153,7 +149,7 @@ def change_mailing(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         change(scope, found, said, request.POST.getlist("relaxed"))
     except MailingError as wrong:
-        error = _sentence(wrong)
+        error = sentence_of(wrong)
         found.refresh_from_db()
     if not request.htmx and not error:  # type: ignore[attr-defined]
         return redirect("outreach:mailing", pk=pk)
@@ -195,7 +191,7 @@ def act_on_mailing(request: HttpRequest, pk: int) -> HttpResponse:
             try:
                 throw_away(found, scope)
             except MailingError as error:
-                messages.error(request, _sentence(error))
+                messages.error(request, sentence_of(error))
                 return redirect("outreach:mailing", pk=pk)
             undo = reverse("outreach:put-back-mailing", args=[pk])
             messages.success(request, f"“{found.name}” is thrown away.", extra_tags=undo)

@@ -14,6 +14,7 @@ from jaded_ledger.accounts.scope import scope_of
 from jaded_ledger.core.mail.postage import LABELS, Prices
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.find.named_things import current_text
+from jaded_ledger.maps.messages import sentence_of
 from jaded_ledger.outreach import do_not_contact as notes
 from jaded_ledger.outreach.acts import DO_NOT_CONTACT, PRICES, REPLIES
 from jaded_ledger.outreach.do_not_contact import note_lines, refused_by
@@ -122,7 +123,7 @@ def settings(request: HttpRequest) -> HttpResponse:
             messages.success(request, "Set.")
             return redirect("outreach:settings")
         except SettingError as wrong:
-            error = f"{str(wrong)[:1].upper()}{str(wrong)[1:]}."
+            error = sentence_of(wrong)
     prices: Prices = prices_of(scope)
     context = {
         "place": "outreach", "view": "settings", "error": error, "may_set": may(scope, PRICES), "sheets": SHEETS.values(),
