@@ -10,7 +10,7 @@ from jaded_ledger.core.ownership.names import read_name
 from jaded_ledger.records.models import Contact, ParcelFacts, RecordedAddress
 from jaded_ledger.records.models.contacts import ContactKind
 
-_TELEPHONES = 3
+TELEPHONES = ("telephone-1", "telephone-2", "telephone-3")
 
 
 @dataclass
@@ -120,8 +120,8 @@ CONTACT_COLUMNS = {
         ContactColumn("property-state", "property state", _OF_PROPERTY, _of_address("address", "state"), _SITUS),
         ContactColumn("property-zip", "property ZIP", _OF_PROPERTY, _of_address("address", "zip5"), _SITUS),
         *(
-            ContactColumn(f"telephone-{place + 1}", f"telephone {place + 1}", _CALLS, _contact(ContactKind.TELEPHONE, place))
-            for place in range(_TELEPHONES)
+            ContactColumn(key, key.replace("-", " "), _CALLS, _contact(ContactKind.TELEPHONE, place))
+            for place, key in enumerate(TELEPHONES)
         ),
         ContactColumn("e-mail", "e-mail", _CALLS, _contact(ContactKind.EMAIL, 0)),
         ContactColumn("parcels-here", "parcels of the owner in this file", "of an owner with several", _parcels),

@@ -1,4 +1,4 @@
-"""Parcels and their owners as CSV: RFC 4180, streamed, safe to open in a spreadsheet."""
+"""Parcels and their owners as CSV (RFC 4180, safe to open in a spreadsheet), as a workbook, and as vCards."""
 
 from __future__ import annotations
 
@@ -6,6 +6,8 @@ import csv
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
+from enum import StrEnum
+from itertools import islice
 
 from django.db.models import Count, QuerySet
 
@@ -16,6 +18,7 @@ from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.mail.pieces import Reason
+from jaded_ledger.core.mail.vcards import Contact, card
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.named_things import search_from
@@ -25,10 +28,11 @@ from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists.counts import lists_of
 from jaded_ledger.lists.current_rows import memberships
 from jaded_ledger.outreach.acts import CONTACTS
-from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, Beside, contacts_of
+from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, TELEPHONES, Beside, contacts_of
 from jaded_ledger.outreach.do_not_contact import may_be_contacted, refused_by
 from jaded_ledger.outreach.export_log import log_export
 from jaded_ledger.outreach.models import ContactExport
+from jaded_ledger.outreach.workbook import workbook
 from jaded_ledger.records.models import ParcelFacts
 
 BOM = "\ufeff"
@@ -139,12 +143,10 @@ def _beside(ordered: QuerySet[ParcelFacts], layout: FileLayout) -> Beside:
     return beside
 
 
-def lines(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> Iterator[str]:
-    """Yield the file of parcels, which are in their order, line by line."""
-    writer = csv.writer(_Echo(), lineterminator="\r\n")
+def rows_of(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> Iterator[list[Plain]]:
+    """Yield the headings of a file, and then the values of each row, of parcels that are in their order."""
     lists = list(lists_of(scope.team)) if layout.a_column_a_list else []
-    headings = [layout.heading(key) for key in layout.columns] + [guarded(one.name) for one in lists]
-    yield (BOM if layout.bom else "") + writer.writerow(headings)
+    yield [*(layout.heading(key) for key in layout.columns), *(one.name for one in lists)]
     beside, refused = _beside(ordered, layout), refused_by(scope)
     rows = with_values(ordered, layout.traits)
     if layout.reads:
@@ -157,9 +159,16 @@ def lines(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> I
                 (key, CONTACT_COLUMNS[key].value(facts, beside) if key in CONTACT_COLUMNS else value_of(facts, CATALOGUE[key]))
                 for key in layout.columns
             )
-            cells = [layout.cased(key, value) for key, value in values]
-            marks = ["yes" if one.pk in on.get(facts.parcel_id, ()) else "no" for one in lists]
-            yield writer.writerow([*map(cell, cells), *marks])
+            yield [*(layout.cased(key, value) for key, value in values), *(one.pk in on.get(facts.parcel_id, ()) for one in lists)]
+
+
+def lines(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> Iterator[str]:
+    """Yield the file of parcels, which are in their order, as CSV, line by line."""
+    writer = csv.writer(_Echo(), lineterminator="\r\n")
+    rows = rows_of(ordered, layout, scope)
+    yield (BOM if layout.bom else "") + writer.writerow(map(cell, next(rows)))
+    for row in rows:
+        yield writer.writerow(map(cell, row))
 
 
 def _lists_of(batch: Sequence[ParcelFacts], scope: Scope) -> dict[int, set[int]]:
@@ -175,22 +184,46 @@ def saved_by_owner(parcels: QuerySet[ParcelFacts]) -> int:
     return int(found["parcels"] - found["owners"])
 
 
+class FileForm(StrEnum):
+    """The forms of a contact file."""
+
+    CSV = "csv"
+    WORKBOOK = "xlsx"
+    CARDS = "vcf"
+
+    @property
+    def words(self) -> str:
+        return {FileForm.CSV: "CSV", FileForm.WORKBOOK: "Excel workbook", FileForm.CARDS: "vCards, one an owner"}[self]
+
+    @property
+    def content_type(self) -> str:
+        return {
+            FileForm.CSV: "text/csv; charset=utf-8",
+            FileForm.WORKBOOK: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+            FileForm.CARDS: "text/vcard; charset=utf-8",
+        }[self]
+
+
 @dataclass(frozen=True)
 class ContactFile:
-    """A contact file: its lines, which are written as they are asked for, and the note that is kept of it."""
+    """A contact file: its bytes, which are written as they are asked for, and the note that is kept of it."""
 
-    lines: Iterator[str]
+    parts: Iterator[bytes]
     log: Callable[[], ContactExport]
 
 
-def contact_file(parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: Scope, search: str) -> ContactFile:
+def contact_file(
+    parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: Scope, search: str, form: FileForm = FileForm.CSV
+) -> ContactFile:
     """Return the file of the parcels that one may hold. Raises PermissionDenied for a reader."""
     require(scope, CONTACTS)
+    layout = CARD_LAYOUT if form is FileForm.CARDS else layout
     may = may_be_contacted(parcels, scope)
     ids = list(may.values_list("parcel_id", flat=True))
     details = {
         "columns": list(layout.columns),
         "one_per_owner": layout.one_per_owner,
+        "form": form,
         "refused": {Reason.DO_NOT_MAIL: parcels.count() - len(ids)},
     }
     rows = len(ids) - (saved_by_owner(may) if layout.one_per_owner else 0)
@@ -198,11 +231,36 @@ def contact_file(parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, 
     def log() -> ContactExport:
         return log_export(scope, ContactExport.Form.CSV, search=search, count=rows, parcel_ids=ids, details=details)
 
-    return ContactFile(lines(in_order(may, sort, asked_phrases(search_from(search, scope.team))), layout, scope), log)
+    ordered = in_order(may, sort, asked_phrases(search_from(search, scope.team)))
+    match form:
+        case FileForm.CSV:
+            parts = (line.encode() for line in lines(ordered, layout, scope))
+        case FileForm.WORKBOOK:
+            parts = workbook(rows_of(ordered, layout, scope))
+        case FileForm.CARDS:
+            parts = (card(_contact(row)).encode() for row in islice(rows_of(ordered, layout, scope), 1, None))
+    return ContactFile(parts, log)
+
+
+CARD_LAYOUT = FileLayout(
+    (
+        "envelope-name", "first-name", "last-name", "name-suffix", "mail-street", "mail-city", "mail-state", "mail-zip",
+        *TELEPHONES, "e-mail", "parcel-numbers",
+    ), one_per_owner=True,
+)  # fmt: skip
+"""What a card is made of, a row an owner."""
+
+
+def _contact(row: Sequence[Plain]) -> Contact:
+    name, given, surname, suffix, street, city, state, zip_code, *lines, email, numbers = (str(one or "") for one in row)
+    return Contact(
+        name or numbers, surname, given, suffix, street, city, state, zip_code, [one for one in lines if one], [email] if email else [],
+        f"Parcels: {numbers}",
+    )  # fmt: skip
 
 
 def start(parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: Scope, search: str) -> Iterator[str]:
     """Log an export and return its lines. Raises PermissionDenied for a reader."""
     made = contact_file(parcels, layout, sort, scope, search)
     made.log()
-    return made.lines
+    return (part.decode() for part in made.parts)

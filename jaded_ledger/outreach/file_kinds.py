@@ -13,11 +13,12 @@ from jaded_ledger.find.models import Selection
 from jaded_ledger.find.selections import parcels_of
 from jaded_ledger.made_files.kinds import FileKind, Making, MakingError, Report
 from jaded_ledger.outreach.acts import CONTACTS
-from jaded_ledger.outreach.contact_file import FileLayout, contact_file
+from jaded_ledger.outreach.contact_file import FileForm, FileLayout, contact_file
 from jaded_ledger.outreach.mail_settings import sender_of
 from jaded_ledger.outreach.mailing_files import files_of, is_archive, zipped
 from jaded_ledger.outreach.mailing_terms import MailingError
 from jaded_ledger.outreach.mailings import mailings_of, make, planned
+from jaded_ledger.outreach.workbook import TooManyRowsError
 
 MAILING, CONTACT_FILE = "mailing", "contact-file"
 
@@ -49,15 +50,19 @@ def _contacts(scope: Scope, arguments: Mapping[str, Any], report: Report) -> Mak
     if selection is None:
         raise MakingError("What was chosen is not kept any more. Choose again.")
     layout = replace(FileLayout(), **arguments["layout"], columns=tuple(arguments["columns"]))
+    form = FileForm(arguments["form"])
     try:
-        made = contact_file(parcels_of(selection, scope), layout, selection.sort, scope, selection.search)
+        made = contact_file(parcels_of(selection, scope), layout, selection.sort, scope, selection.search, form)
     except CriteriaError as error:
         raise MakingError(str(error)) from error
 
     def parts() -> Iterator[bytes]:
-        for number, line in enumerate(made.lines):
-            report(number)
-            yield line.encode()
+        try:
+            for number, part in enumerate(made.parts):
+                report(number)
+                yield part
+        except TooManyRowsError as error:
+            raise MakingError(str(error)) from error
 
     return Making(parts(), made.log)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django import forms
 
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
-from jaded_ledger.outreach.contact_file import FileLayout
+from jaded_ledger.outreach.contact_file import FileForm, FileLayout
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
 
@@ -20,6 +20,7 @@ class ContactFileForm(forms.Form):
         ],
         error_messages={"required": "Choose at least one column."},
     )
+    form = forms.ChoiceField(choices=[(one.value, one.words) for one in FileForm], initial=FileForm.CSV.value, required=False)
     bom = forms.BooleanField(required=False)
     one_per_owner = forms.BooleanField(required=False)
     a_column_a_list = forms.BooleanField(required=False)

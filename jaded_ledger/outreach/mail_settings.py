@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from math import isfinite
 
 from django.db import transaction
+from django.db.models import QuerySet
 
 from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
@@ -13,6 +14,7 @@ from jaded_ledger.core.mail.postage import PriceError, Prices, as_json, prices_f
 from jaded_ledger.outreach.acts import PRICES
 from jaded_ledger.outreach.models import MailSettings, Printer
 from jaded_ledger.outreach.models.printing import MOST_OFF
+from jaded_ledger.records.clock import now
 
 MOST_LINES, LONGEST_LINE, LONGEST_NAME = 4, 60, 40
 
@@ -66,11 +68,22 @@ def set_printer(scope: Scope, name: str, right: str, down: str) -> Printer:
     called = " ".join(name.split())
     if not 0 < len(called) <= LONGEST_NAME:
         raise SettingError(f"a printer has a name of 1 to {LONGEST_NAME} characters")
-    off = {"right": millimeters(right), "down": millimeters(down)}
+    off = {"right": millimeters(right), "down": millimeters(down), "removed_at": None}
     return Printer.objects.update_or_create(team=scope.team, name=called, defaults=off)[0]
 
 
+def printers_of(scope: Scope) -> QuerySet[Printer]:
+    """Return the team's printers, by name."""
+    return Printer.objects.filter(team=scope.team, removed_at=None)
+
+
 def remove_printer(scope: Scope, printer: Printer) -> None:
-    """Forget a printer. Raises PermissionDenied."""
+    """Remove a printer; mailings that were to go through it keep its offset. Raises PermissionDenied."""
     require(scope, PRICES)
-    printer.delete()
+    Printer.objects.filter(pk=printer.pk).update(removed_at=now())
+
+
+def put_back_printer(scope: Scope, printer: Printer) -> None:
+    """Undo that a printer was removed. Raises PermissionDenied."""
+    require(scope, PRICES)
+    Printer.objects.filter(pk=printer.pk).update(removed_at=None)

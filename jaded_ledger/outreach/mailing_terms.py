@@ -12,7 +12,8 @@ from jaded_ledger.core.mail.pieces import Addressing, Reason
 from jaded_ledger.core.mail.postage import POSTAGE
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.outreach.acts import CONTACTS
-from jaded_ledger.outreach.models import Mailing, Printer
+from jaded_ledger.outreach.mail_settings import printers_of
+from jaded_ledger.outreach.models import Mailing
 
 STOCK = {Mailing.Form.LABELS: SHEETS, Mailing.Form.ENVELOPES: ENVELOPES}
 """What each form is printed on, by key."""
@@ -97,7 +98,7 @@ def change(scope: Scope, mailing: Mailing, said: Mapping[str, str], relaxed: Seq
     values = {name: read(said[name]) for name, read in _READERS.items() if name in said}
     _settle(mailing, values)
     if "printer" in said:
-        values["printer"] = Printer.objects.filter(team=scope.team, name=said["printer"]).first()
+        values["printer"] = printers_of(scope).filter(name=said["printer"]).first()
     if relaxed is not None:
         known = [reason.value for reason in Reason if reason.may_be_relaxed]
         values["relaxed"] = sorted({*known}.intersection(relaxed))

@@ -30,7 +30,7 @@ from jaded_ledger.maps.messages import sentence_of
 from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.file_kinds import MAILING
 from jaded_ledger.outreach.gone_wrong import gone_wrong
-from jaded_ledger.outreach.mail_settings import sender_of
+from jaded_ledger.outreach.mail_settings import printers_of, sender_of
 from jaded_ledger.outreach.mailing_files import file_name, is_archive, merge_data
 from jaded_ledger.outreach.mailing_terms import STOCK, MailingError, change
 from jaded_ledger.outreach.mailings import (
@@ -91,7 +91,7 @@ def _context(request: HttpRequest, mailing: Mailing, scope: Scope, error: str = 
         "place": "outreach", "mailing": mailing, "may_take_out": may(scope, CONTACTS), "error": error,
         "addressings": list(Addressing), "forms": Form, "stocks": STOCK[Form(mailing.form)].values(), "start_most": 1,
         "postages": [(key, LABELS[key].removeprefix("postage, ")) for key in POSTAGE],
-        "printers": Printer.objects.filter(team=scope.team), "view": given.get("view", "pieces"),
+        "printers": printers_of(scope), "view": given.get("view", "pieces"),
         "search": current_text(mailing.selection.search, scope.team), "back": _back(mailing, scope),
     }  # fmt: skip
     if mailing.form == Form.LABELS:

@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from jaded_ledger.accounts.roles import may, require
-from jaded_ledger.accounts.scope import scope_of
+from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.mail.postage import LABELS, Prices
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.find.named_things import current_text
@@ -18,7 +18,16 @@ from jaded_ledger.maps.messages import sentence_of
 from jaded_ledger.outreach import do_not_contact as notes
 from jaded_ledger.outreach.acts import DO_NOT_CONTACT, PRICES, REPLIES
 from jaded_ledger.outreach.do_not_contact import note_lines, refused_by
-from jaded_ledger.outreach.mail_settings import SettingError, change_settings, prices_of, remove_printer, sender_of, set_printer
+from jaded_ledger.outreach.mail_settings import (
+    SettingError,
+    change_settings,
+    prices_of,
+    printers_of,
+    put_back_printer,
+    remove_printer,
+    sender_of,
+    set_printer,
+)
 from jaded_ledger.outreach.models import DoNotContact, PieceOutcome, Printer
 from jaded_ledger.outreach.replies import MOST_FOUND, note_outcome, pieces_about, pieces_of, undo_outcome
 
@@ -106,6 +115,22 @@ def end_do_not_contact(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("outreach:do-not-contact")
 
 
+def _removed(request: HttpRequest, scope: Scope) -> HttpResponse:
+    """Remove a printer, and say how that is undone."""
+    printer = get_object_or_404(printers_of(scope), name=request.POST.get("name", ""))
+    remove_printer(scope, printer)
+    messages.success(request, f"“{printer}” is removed.", extra_tags=reverse("outreach:put-back-printer", args=[printer.pk]))
+    return redirect("outreach:settings")
+
+
+@require_POST
+def put_back(request: HttpRequest, pk: int) -> HttpResponse:
+    """Undo that a printer was removed."""
+    scope = scope_of(request)
+    put_back_printer(scope, get_object_or_404(Printer, pk=pk, team=scope.team))
+    return redirect("outreach:settings")
+
+
 @require_http_methods(["GET", "POST"])
 def settings(request: HttpRequest) -> HttpResponse:
     """Prices, the return address and printers."""
@@ -116,7 +141,7 @@ def settings(request: HttpRequest) -> HttpResponse:
                 case "printer":
                     set_printer(scope, request.POST.get("name", ""), request.POST.get("right", ""), request.POST.get("down", ""))
                 case "remove-printer":
-                    remove_printer(scope, get_object_or_404(Printer, team=scope.team, name=request.POST.get("name", "")))
+                    return _removed(request, scope)
                 case _:
                     said = {name: request.POST[name] for name in LABELS if name in request.POST}
                     change_settings(scope, said, request.POST.get("sender", "").splitlines())
@@ -128,7 +153,7 @@ def settings(request: HttpRequest) -> HttpResponse:
     context = {
         "place": "outreach", "view": "settings", "error": error, "may_set": may(scope, PRICES), "sheets": SHEETS.values(),
         "prices": [(name, label, request.POST.get(name, f"{getattr(prices, name):f}")) for name, label in LABELS.items()],
-        "sender": request.POST.get("sender", "\n".join(sender_of(scope))), "printers": Printer.objects.filter(team=scope.team),
+        "sender": request.POST.get("sender", "\n".join(sender_of(scope))), "printers": printers_of(scope),
         "typed": request.POST,
     }  # fmt: skip
     return render(request, "outreach/settings.html", context, status=400 if error else 200)

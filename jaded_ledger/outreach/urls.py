@@ -21,5 +21,6 @@ urlpatterns = [
     path("do-not-contact/", reply_views.do_not_contact, name="do-not-contact"),
     path("do-not-contact/<int:pk>/end", reply_views.end_do_not_contact, name="end-do-not-contact"),
     path("settings/", reply_views.settings, name="settings"),
+    path("settings/printers/<int:pk>/put-back", reply_views.put_back, name="put-back-printer"),
     path("contacts/<str:key>/", views.contacts, name="contacts"),
 ]

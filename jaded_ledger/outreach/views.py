@@ -79,6 +79,7 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     form = ContactFileForm(request.POST if request.method == "POST" else None)
     context = _context(selection, scope) | {
         "form": form,
+        "file_forms": list(contact_file.FileForm),
         "sections": _sections(offered, ticked),
     }
     try:
@@ -95,10 +96,10 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     if not rows:
         messages.error(request, "Nothing was written: every owner among the chosen asked not to be contacted.")
         return redirect(request.path)
-    layout = asdict(form.layout)
+    layout, written = asdict(form.layout), contact_file.FileForm(form.cleaned_data["form"] or contact_file.FileForm.CSV)
     return answer(ask(
-        scope, CONTACT_FILE, {"selection": selection.key, "columns": layout.pop("columns"), "layout": layout},
-        name=f"owners-{now():%Y-%m-%d}.csv", content_type="text/csv; charset=utf-8", rows=rows, about=f"{rows:,} rows of owners",
+        scope, CONTACT_FILE, {"selection": selection.key, "columns": layout.pop("columns"), "layout": layout, "form": written},
+        name=f"owners-{now():%Y-%m-%d}.{written}", content_type=written.content_type, rows=rows, about=f"{rows:,} rows of owners",
     ))  # fmt: skip
 
 

@@ -8,13 +8,19 @@ from __future__ import annotations
 import csv
 import io
 from collections import Counter
+from datetime import datetime
+from unittest import mock
 
+import openpyxl
+import vobject
 from django.core.management import call_command
 from django.urls import reverse
 
 from jaded_ledger.accounts.models import User
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.core.mail.vcards import Contact as Card
+from jaded_ledger.core.mail.vcards import card
 from jaded_ledger.core.ownership.names import read_name
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.search_page import SearchPage
@@ -25,7 +31,8 @@ from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
 from jaded_ledger.outreach.contact_file import FileLayout, lines, saved_by_owner
 from jaded_ledger.outreach.do_not_contact import may_be_contacted
 from jaded_ledger.outreach.models import ContactExport
-from jaded_ledger.records.models import Contact
+from jaded_ledger.outreach.workbook import TooManyRowsError, workbook
+from jaded_ledger.records.models import Contact, ParcelFacts, RecordedName
 from tests.demo import DemoTestCase
 from tests.page_text import page_text
 
@@ -121,3 +128,74 @@ class ContactFile(DemoTestCase):
         call_command(*words, stdout=out, stderr=told)
         self.assertEqual(out.getvalue().splitlines()[0], "last-name,mail-zip")
         self.assertIn(f"{saved_by_owner(self.matches):,} rows saved by one row an owner", told.getvalue())
+
+
+class OtherForms(DemoTestCase):
+    """Workbooks and vCards, re-read by openpyxl and by vobject, with names as nobody has them."""
+
+    HOSTILE = ('=cmd|"/C calc"!A0', "O’NEILL; “QUOTED”, <B>", "A\\B", "שלום ٣", "X" * 300, "+1 @SUM(A1)")
+
+    def setUp(self) -> None:
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        found = may_be_contacted(compile(parse(SEARCH), self.scope).matches, self.scope).filter(owner__isnull=False)
+        for facts, name in zip(found.order_by("pk")[: len(self.HOSTILE)], self.HOSTILE, strict=True):
+            said = RecordedName.objects.create(
+                text=f"AWKWARD {facts.pk}", folded=f"awkward {facts.pk}", words="awkward", kind="company", mailing_name=name
+            )
+            ParcelFacts.objects.filter(owner=facts.owner_id).update(owner_name=said)
+
+    def written(self, form: str, **sent: object) -> bytes:
+        selection = keep(self.scope, SearchPage(parse(SEARCH)), [], is_all=True)
+        answer = self.client.post(reverse("outreach:contacts", args=[selection.key]), {"form": form, **sent})
+        self.assertIn(f".{form}", answer["Content-Disposition"])
+        return answer.getvalue()
+
+    def test_a_workbook_has_figures_days_and_texts(self) -> None:
+        columns = ["parcel-number", "envelope-name", "last-sale", "assessed-value", "owner-occupied", "beds"]
+        written = self.written("xlsx", columns=columns, a_column_a_list="on")
+        sheet = openpyxl.load_workbook(io.BytesIO(written)).active
+        rows = list(sheet.iter_rows(values_only=True))
+        self.assertEqual(list(rows[0][:6]), ["parcel number", "envelope name", "last sale", "assessed value", "owner-occupied", "beds"])
+        csv_rows = list(csv.reader(io.StringIO(self.written("csv", columns=columns).decode())))
+        self.assertEqual(len(rows), len(csv_rows))
+        types = {(place, type(value)) for row in rows[1:] for place, value in enumerate(row[:6]) if value is not None}
+        self.assertLessEqual({(2, datetime), (3, int), (4, bool), (5, int)}, types)
+        names = {row[1] for row in rows[1:]}
+        self.assertLessEqual({*self.HOSTILE}, names)
+        self.assertTrue(all(cell.data_type != "f" for row in sheet.iter_rows() for cell in row))
+        self.assertEqual(sheet.freeze_panes, "A2")
+        self.assertEqual(sheet.column_dimensions["B"].width, 60)
+        self.assertEqual(ContactExport.objects.filter(details__form="xlsx").count(), 1)
+
+    def test_more_rows_than_a_sheet_holds(self) -> None:
+        with mock.patch("jaded_ledger.outreach.workbook.MOST_ROWS", 3):
+            self.assertTrue(b"".join(workbook(iter([["a"], [1], [2]]))))
+            with self.assertRaisesRegex(TooManyRowsError, "write this one as CSV"):
+                b"".join(workbook(iter([["a"], [1], [2], [3]])))
+        self.assertTrue(b"".join(workbook(iter([["a", "b"]]))))
+
+    def test_cards(self) -> None:
+        written = self.written("vcf", columns=["parcel-number"]).decode()
+        self.assertTrue(all(len(line.encode()) <= 75 for line in written.split("\r\n")))
+        cards = list(vobject.readComponents(written))
+        owners = may_be_contacted(compile(parse(SEARCH), self.scope).matches, self.scope).values("owner").distinct().count()
+        self.assertEqual(len(cards), owners)
+        names = {card.fn.value for card in cards}
+        self.assertLessEqual({*self.HOSTILE}, names)
+        numbers = {str(one.value) for card in cards for one in card.contents.get("tel", [])}
+        known = set(Contact.objects.filter(superseded_at=None, do_not_contact=False).values_list("value", flat=True))
+        self.assertTrue(numbers)
+        self.assertLessEqual(numbers, known)
+        people = [card for card in cards if "org" not in card.contents]
+        self.assertTrue(people)
+        self.assertTrue(all(card.n.value.family for card in cards))
+        self.assertTrue(any(card.adr.value.code for card in cards if "adr" in card.contents))
+
+    def test_a_card_by_the_standard(self) -> None:
+        """RFC 2426: what parts values is escaped (section 5), a line of more than 75 octets is folded (2.6)."""
+        written = card(Card("Ostrom, Kelm; & Söhne", note="a\nb\\c" + "é" * 80, telephones=["+14145550123"]))
+        self.assertIn("FN:Ostrom\\, Kelm\\; & Söhne\r\n", written)
+        self.assertIn("NOTE:a\\nb\\\\c", written)
+        self.assertEqual("".join(written.split("\r\n ")).count("é"), 80)
+        self.assertEqual(vobject.readOne(written).note.value, "a\nb\\c" + "é" * 80)
+        self.assertEqual(len(card(Card("x" * 72)).split("\r\n")[2]), 75)

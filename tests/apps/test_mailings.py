@@ -444,9 +444,14 @@ class Settings(MailCase):
         self.assertTrue(sheet.content.startswith(b"%PDF"))
         self.assertEqual(self.client.get(reverse("outreach:alignment", args=["nothing"])).status_code, 302)
         mailing = self.made(printer="Upstairs")
-        self.client.post(address, {"do": "remove-printer", "name": "Upstairs"})
+        removed = self.client.post(address, {"do": "remove-printer", "name": "Upstairs"}, follow=True)
+        self.assertContains(removed, "is removed")
+        self.assertNotContains(removed, '<td class="n">2.0</td>')
+        # What was to go through it still does.
         mailing.refresh_from_db()
-        self.assertIsNone(mailing.printer)
+        self.assertEqual(mailing.printer, printer)
+        self.client.post(reverse("outreach:put-back-printer", args=[printer.pk]))
+        self.assertContains(self.client.get(address), '<td class="n">2.0</td>')
 
 
 class Awkward(MailCase):

@@ -97,6 +97,7 @@ class Migration(migrations.Migration):
                 ('name', models.CharField(max_length=40)),
                 ('right', models.FloatField(default=0)),
                 ('down', models.FloatField(default=0)),
+                ('removed_at', models.DateTimeField(null=True)),
                 ('team', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='printers', to='accounts.team')),
             ],
             options={

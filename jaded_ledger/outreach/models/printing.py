@@ -27,6 +27,7 @@ class Printer(models.Model):
     name = models.CharField(max_length=40)
     right = models.FloatField(default=0)
     down = models.FloatField(default=0)
+    removed_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ["name"]
