@@ -56,6 +56,7 @@ def workbook(rows: Iterator[list[Plain]]) -> Iterator[bytes]:
     sheet.freeze_panes = "A2"
     for number, row in enumerate(chain(first, rows), start=1):
         if number > MOST_ROWS:
+            sheet.close()
             raise TooManyRowsError(f"a sheet holds {MOST_ROWS:,} rows; write this one as CSV")
         cells = [_cell(sheet, value) for value in row]
         if number == 1:

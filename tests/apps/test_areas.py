@@ -469,7 +469,7 @@ class AroundASale(AreaCase):
         listing = self.sold()
         address = reverse("maps:around-sale", args=[listing.pk])
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
-        self.assertContains(self.client.get(reverse("properties:property", args=[listing.parcel_id])), f'href="{address}"')
+        self.assertContains(self.client.get(reverse("maps:nearby", args=[listing.parcel_id])), f'href="{address}"')
         page = self.client.get(address, {"area": "circle", "reach": "0.25"}, headers={"HX-Request": "true"})
         self.assertContains(page, "<svg")
         sent = {"area": "circle", "reach": "0.25", "months": "24", "lives_there": "no"}

@@ -155,7 +155,7 @@ class OtherForms(DemoTestCase):
         written = self.written("xlsx", columns=columns, a_column_a_list="on")
         sheet = openpyxl.load_workbook(io.BytesIO(written)).active
         rows = list(sheet.iter_rows(values_only=True))
-        self.assertEqual(list(rows[0][:6]), ["parcel number", "envelope name", "last sale", "assessed value", "owner-occupied", "beds"])
+        self.assertEqual(list(rows[0][:6]), ["parcel number", "envelope name", "last sale", "assessed value", "owner occupied", "beds"])
         csv_rows = list(csv.reader(io.StringIO(self.written("csv", columns=columns).decode())))
         self.assertEqual(len(rows), len(csv_rows))
         types = {(place, type(value)) for row in rows[1:] for place, value in enumerate(row[:6]) if value is not None}

@@ -63,8 +63,8 @@ class Odd(DemoTestCase):
 
     def test_selections(self) -> None:
         keep = reverse("find:keep-selection")
-        self.assertRedirects(self.client.post(keep, {"q": "beds: x", "then": "labels", "all": "1"}), "/?q=beds%3A+x")
-        self.assertRedirects(self.client.post(keep, {"q": "beds: 3", "then": "labels", "ids": "x,,"}), "/?q=beds%3A%203")
+        self.assertRedirects(self.client.post(keep, {"q": "beds: x", "then": "mail", "all": "1"}), "/?q=beds%3A+x")
+        self.assertRedirects(self.client.post(keep, {"q": "beds: 3", "then": "mail", "ids": "x,,"}), "/?q=beds%3A%203")
         self.assertEqual(self.client.post(keep, {"q": "beds: 3", "then": "nowhere", "all": "1"}).status_code, 404)
         self.assertFalse(Selection.objects.exists())
         chosen = reverse("find:chosen")

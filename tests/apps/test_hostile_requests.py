@@ -150,7 +150,7 @@ class Nul(DemoTestCase):
         file._name = "a\x00.csv"
         for path, sent, is_post in (
             ("/", {"q": "beds: 3\x00"}, False), ("/", {"q\x00": "beds: 3"}, False), ("/property/1/explained/x%00y", {}, False),
-            ("/outreach/labels/a%00b/", {}, False), (reverse("lists:new"), {"name": "a\x00b", "type": "reason"}, True),
+            ("/outreach/from/a%00b/", {}, False), (reverse("lists:new"), {"name": "a\x00b", "type": "reason"}, True),
             (reverse("find:pasted"), {"pasted": "1\x002"}, True), (reverse("lists:activity"), {"page": "\x00"}, False),
         ):  # fmt: skip
             with self.subTest(path, sent=sent):

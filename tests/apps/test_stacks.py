@@ -173,7 +173,7 @@ class Combined(StackCase):
     def test_a_combination_of_the_overlap_is_kept_or_sent_on(self) -> None:
         page = self.client.get(reverse("lists:overlap"))
         line = next(line for line in page.context["drawing"].table if len(line.combination.lists) == 2)
-        for then in ("keep", "labels"):
+        for then in ("keep", "contacts"):
             answer = self.client.post(reverse("find:keep-selection"), {"q": line.search, "all": "1", "then": then})
             kept = Selection.objects.get(key=answer["Location"].rstrip("/").rsplit("/", 1)[1])
             self.assertEqual(len(self.ask(kept.search)), line.combination.count)

@@ -162,8 +162,8 @@ class Replies(BrowserCase):
         expect(page.locator(".found-piece")).to_have_count(1)
         self.assert_accessible(page)
         for _ in range(2):
-            page.keyboard.press("Enter")
-            page.wait_for_load_state("networkidle")
+            with page.expect_navigation():
+                page.keyboard.press("Enter")
         expect(page.locator(".about-piece")).to_contain_text("replied")
         page.click("[data-undo]")
         expect(page.locator(".about-piece")).not_to_contain_text("replied")
