@@ -152,6 +152,8 @@ class Visitor:
         begun = self.ask("begin a mailing", where)
         self.ask(what, begun)
         self.ask(f"{what}, a change", f"{begun}change", {"to": "resident", "note": "{code}"})
+        # Some of the hundred were mailed to by others a moment ago; this one goes to them, too.
+        self.ask(f"{what}, a reason let go", f"{begun}change", {"relaxed": "mailed"})
         self.ask(f"{what}, the file", f"{begun}make", {})
 
     def work(self) -> None:
