@@ -24,6 +24,7 @@ from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.named_things import current_text, search_from
 from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.made_files.kinds import MakingError
 from jaded_ledger.made_files.responses import answer
 from jaded_ledger.made_files.services import ask
 from jaded_ledger.maps.messages import sentence_of
@@ -175,7 +176,14 @@ def make_mailing(request: HttpRequest, pk: int) -> HttpResponseBase:
         found.pieces_made, found.made_on = pieces, scope.today
     content_type = "application/zip" if is_archive(found) else "application/pdf"
     about = f"{found.name}: {found.pieces_made:,} {found.form}"
-    file = ask(scope, MAILING, {"mailing": found.pk}, name=file_name(found), content_type=content_type, rows=found.pieces_made, about=about)
+    try:
+        file = ask(
+            scope, MAILING, {"mailing": found.pk}, name=file_name(found), content_type=content_type, rows=found.pieces_made, about=about
+        )
+    except MakingError as error:
+        # Somebody else may have mailed to the same owners since this was counted.
+        messages.error(request, sentence_of(error))
+        return redirect("outreach:mailing", pk=pk)
     return answer(file)
 
 

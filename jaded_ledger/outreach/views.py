@@ -20,8 +20,10 @@ from jaded_ledger.find.models import Selection
 from jaded_ledger.find.named_things import current_text, search_from
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import has_aged, parcels_of
+from jaded_ledger.made_files.kinds import MakingError
 from jaded_ledger.made_files.responses import answer
 from jaded_ledger.made_files.services import ask
+from jaded_ledger.maps.messages import sentence_of
 from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, ContactColumn
@@ -97,10 +99,15 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
         messages.error(request, "Nothing was written: every owner among the chosen asked not to be contacted.")
         return redirect(request.path)
     layout, written = asdict(form.layout), contact_file.FileForm(form.cleaned_data["form"] or contact_file.FileForm.CSV)
-    return answer(ask(
-        scope, CONTACT_FILE, {"selection": selection.key, "columns": layout.pop("columns"), "layout": layout, "form": written},
-        name=f"owners-{now():%Y-%m-%d}.{written}", content_type=written.content_type, rows=rows, about=f"{rows:,} rows of owners",
-    ))  # fmt: skip
+    try:
+        file = ask(
+            scope, CONTACT_FILE, {"selection": selection.key, "columns": layout.pop("columns"), "layout": layout, "form": written},
+            name=f"owners-{now():%Y-%m-%d}.{written}", content_type=written.content_type, rows=rows, about=f"{rows:,} rows of owners",
+        )  # fmt: skip
+    except MakingError as error:
+        messages.error(request, sentence_of(error))
+        return redirect(request.path)
+    return answer(file)
 
 
 @require_GET

@@ -11,6 +11,7 @@ from collections import Counter
 from datetime import timedelta
 from decimal import Decimal
 from pathlib import Path
+from unittest import mock
 
 import duckdb
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -230,6 +231,16 @@ class Ledgers(MailCase):
         self.assertEqual(self.client.get(reverse("outreach:mailing", args=[copied.pk])).status_code, 404)
         self.client.post(reverse("outreach:put-back-mailing", args=[copied.pk]))
         self.assertEqual(self.client.get(reverse("outreach:mailing", args=[copied.pk])).status_code, 200)
+
+    def test_what_can_not_be_made_any_more_says_so(self) -> None:
+        """Between the count and the making somebody else may have mailed to the same owners."""
+        mailing = self.begun()
+        address = reverse("outreach:make-mailing", args=[mailing.pk])
+        gone = MailingError("nothing was made: every parcel was left out")
+        with mock.patch("jaded_ledger.outreach.file_kinds.planned", side_effect=gone):
+            page = self.client.post(address, follow=True)
+        self.assertContains(page, "Nothing was made: every parcel was left out.")
+        self.assertTrue(self.client.post(address).getvalue().startswith(b"%PDF"))
 
     def test_it_stands_in_a_propertys_history(self) -> None:
         mailing = self.made()
