@@ -69,7 +69,7 @@ def closed_sales(parcel: Parcel, today: date, listings: Sequence[Listing] | None
     rows = closed_listings(parcel) if listings is None else listings
     if not rows:
         return []
-    record = record_of(parcel)
+    record = record_of(parcel, alone=True)
     by_key = {listing.key: listing for listing in record.listings}
     found = []
     for row in rows:

@@ -12,7 +12,7 @@ from jaded_ledger.accounts.scope import scope_of
 from jaded_ledger.properties.outline_drawing import draw_outline
 from jaded_ledger.properties.record_kinds import SECTIONS, PropertyRecord, printable
 from jaded_ledger.properties.tables import SectionTables, section_tables
-from jaded_ledger.properties.views import day_of, holdings_context, statement_context
+from jaded_ledger.properties.views import day_of, figures_context, statement_context
 from jaded_ledger.records.models import Parcel, Photograph, earliest_days
 from jaded_ledger.web.pdf import data_address, pdf_of
 
@@ -39,7 +39,7 @@ def printed(request: HttpRequest, pk: int) -> HttpResponse:
         "parcel": parcel, "record": record, "chosen": chosen, "sections": filled, "photographs": Photograph,
         "drawing": draw_outline(parcel, shape) if shape and "drawing" in chosen else None,
         "recorded_through": earliest_days().get(parcel.county_id), "team": scope.team.name, "today": scope.today,
-        **statement_context(record, "", scope), **holdings_context(parcel, scope),
+        **statement_context(record, "", scope), **figures_context(parcel, scope),
     }  # fmt: skip
     styles = (render_to_string(f"properties/{name}.css") for name in ("printed", "printed_drawing"))
     answer = HttpResponse(pdf_of(render_to_string("properties/printed.html", context), *styles), content_type="application/pdf")

@@ -7,6 +7,7 @@ urlpatterns = [
     path("<int:pk>/", views.show, name="property"),
     path("<int:pk>/record.pdf", print_views.printed, name="printed"),
     path("<int:pk>/explained/<path:key>", views.explain, name="explained"),
+    path("<int:pk>/others", views.others, name="others"),
     path("<int:pk>/owner", views.owner, name="owner"),
     path("<int:pk>/contacts", views.contacts, name="contacts"),
     path("<int:pk>/grade", views.grade, name="grade"),

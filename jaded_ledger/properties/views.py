@@ -52,26 +52,18 @@ def day_of(text: str) -> date | None:
         return None
 
 
-def holdings_context(parcel: Parcel, scope: Scope) -> dict[str, Any]:
+def figures_context(parcel: Parcel, scope: Scope) -> dict[str, Any]:
     facts = facts_of(parcel, scope)
     if facts is None:
-        return {"facts": None, "address": "", "figures": [], "holdings": [], "holdings_count": 0, "identity": None}
-    found, count = holdings(facts)
-    return {
-        "facts": facts,
-        "address": facts.street_line,
-        "figures": key_figures(facts),
-        "holdings": found,
-        "holdings_count": count,
-        "identity": identity_of(facts, scope),
-    }
+        return {"facts": None, "address": "", "figures": []}
+    return {"facts": facts, "address": facts.street_line, "figures": key_figures(facts)}
 
 
 def statement_context(record: PropertyRecord, about: str, scope: Scope) -> dict[str, Any]:
     """Return the statement: with running figures as it stands, without them as it stood on an earlier day."""
     findings = None
     if record.day is None and record.parcel.retired_on is None:
-        findings = Findings(record_of(record.parcel), scope.today)
+        findings = Findings(record_of(record.parcel, alone=True), scope.today)
     lines = statement(record, findings) if findings else recorded_lines(record)
     found = {line.about for line in lines}
     closing = next((line.balance for line in reversed(lines) if line.balance), None)
@@ -104,16 +96,33 @@ def show(request: HttpRequest, pk: int) -> HttpResponse:
         "drawing": draw_outline(parcel, shape) if shape else None,
         "sections": [section_tables(section, record) for section in SECTIONS],
         "more_sections": _more_sections(parcel, scope),
-        "nearby": nearby(parcel, shape) if shape else [],
         "printable": printable(),
         "grades": AreaGrade.Grade.values,
         "grade": grade_of(scope, record.roll.neighborhood_id) if record.roll else "",
         "kept": [(name, value) for name, value in request.GET.items() if name not in ("as_of", "show")],
         **_contact_count(record, scope),
         **statement_context(record, request.GET.get("show", ""), scope),
-        **holdings_context(parcel, scope),
+        **figures_context(parcel, scope),
     }
     return render(request, "properties/property.html", context)
+
+
+@require_GET
+def others(request: HttpRequest, pk: int) -> HttpResponse:
+    """The properties around this one, and what else its owner holds under which names: asked for when one comes to it."""
+    scope = scope_of(request)
+    parcel = get_object_or_404(Parcel.objects.select_related("county"), pk=pk)
+    shape = PropertyRecord(parcel).shape
+    facts = ParcelFacts.objects.filter(pk=pk).first()
+    held, count = holdings(facts) if facts else ([], 0)
+    context = {
+        "parcel": parcel,
+        "nearby": nearby(parcel, shape) if shape else [],
+        "holdings": held,
+        "holdings_count": count,
+        "identity": identity_of(facts, scope) if facts else None,
+    }
+    return render(request, "properties/_others_here.html", context)
 
 
 def _more_sections(parcel: Parcel, scope: Scope) -> list[tuple[PropertySection, Mapping[str, Any]]]:

@@ -17,6 +17,7 @@ from jaded_ledger.core.facts.record import (
     CountyRules,
     Described,
     Exemption,
+    Ground,
     Owned,
     Permit,
     Project,
@@ -194,8 +195,18 @@ def _dwellings(ids: Ids) -> dict[int, int]:
     return dict(rows.values_list("parcel_id").annotate(units=Count("id")))
 
 
-def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures], holdings: Mapping[int, int] = MappingProxyType({})) -> Batch:
-    """Read what is on record of a county's parcels; those that are retired are left out. ``holdings``: see ``large_holdings``."""
+def read(
+    ids: Ids,
+    rules: CountyRules,
+    areas: Mapping[int, AreaFigures],
+    holdings: Mapping[int, int] = MappingProxyType({}),
+    *,
+    alone: bool = False,
+) -> Batch:
+    """Read what is on record of a county's parcels; those that are retired are left out. ``holdings``: see ``large_holdings``.
+
+    ``alone`` leaves out what isn't recorded of the parcel itself: the ground it lies on, and what else its owner holds.
+    """
     batch = Batch()
     parents: dict[int, int | None] = {}
     known = Parcel.objects.filter(id__in=among_ids(ids), retired_on=None)
@@ -227,9 +238,10 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures], holding
     exemptions = _on_parcel(models.Exemption, here, Exemption, "since", "until", "kind", "id")
     dwellings = _dwellings(here)
     projects = _projects(parents)
-    owned = _owned((one.owner_id for one in rolls.values() if one.owner_id), rules.has("contacts"), holdings)
-    grounds = grounds_of(here, layers_of(rules.id), rules.has("layers"))
-    nothing = AreaFigures()
+    owners = [one.owner_id for one in rolls.values() if one.owner_id]
+    owned = {} if alone else _owned(owners, rules.has("contacts"), holdings)
+    grounds = {} if alone else grounds_of(here, layers_of(rules.id), rules.has("layers"))
+    nothing, no_ground = AreaFigures(), Ground()
     for pk in here:
         roll = rolls.get(pk)
         area = (roll.neighborhood_id or roll.municipality_id) if roll else None
@@ -258,16 +270,19 @@ def read(ids: Ids, rules: CountyRules, areas: Mapping[int, AreaFigures], holding
             described=described,
             changes=changes,
             owned=owned.get(roll.owner_id, Owned()) if roll and roll.owner_id else Owned(),
-            ground=grounds[pk],
+            ground=grounds.get(pk, no_ground),
             area=areas.get(area or 0, nothing),
         )
     return batch
 
 
-def record_of(parcel: Parcel, *, by_zip: bool = False) -> RecordedParcel:
-    """Return one parcel's record, with what its area's figures (or those of its ZIP Code) stand on. Raises KeyError for a retired one."""
+def record_of(parcel: Parcel, *, by_zip: bool = False, alone: bool = False) -> RecordedParcel:
+    """Return one parcel's record, with what its area's figures (or those of its ZIP Code) stand on. Raises KeyError for a retired one.
+
+    ``alone``: see ``read``.
+    """
     rules, areas = rules_of(parcel.county), figures_of(parcel.county)
-    record = read([parcel.pk], rules, areas).records[parcel.pk]
+    record = read([parcel.pk], rules, areas, alone=alone).records[parcel.pk]
     roll = record.roll
     where = roll and (roll.zip_id if by_zip else roll.neighborhood_id or roll.municipality_id)
     row = models.AreaFigures.objects.filter(area=where).select_related("area").first()

@@ -36,7 +36,7 @@ class Basis:
 def basis_of(parcel: Parcel, scope: Scope) -> Basis:
     """Return what is on record of a property, as of the team's today."""
     record, neighborhood = recorded(parcel)
-    findings = Findings(record_of(parcel), scope.today)
+    findings = Findings(record_of(parcel, alone=True), scope.today)
     building, years = building_of(parcel, record, findings)
     return Basis(parcel, record, building, years, findings, neighborhood)
 
