@@ -8,9 +8,10 @@ from datetime import date
 from typing import Any
 
 from django.apps import apps
-from django.db.models import Exists, ForeignKey, Q
+from django.db.models import ForeignKey, Q
 
 from jaded_ledger.records import models
+from jaded_ledger.records.kinds_on_record import kinds_on_record
 from jaded_ledger.records.models import Filed, Parcel
 from jaded_ledger.records.models.filed import own_fields
 
@@ -47,12 +48,10 @@ class PropertyRecord:
         return self._read[key]
 
     def _blank_kinds(self) -> set[type[Filed]]:
-        """Return the models of which the parcel has no row: of most kinds it has none, and one statement tells of which."""
+        """Return the models of which the parcel has no row."""
         if self._blank is None:
-            kinds = {kind.model: kind for section in SECTIONS for kind in section.kinds if kind.where in (_on_parcel, _covering)}
-            each = {f"has_{model._meta.model_name}": Exists(model.objects.filter(kind.where(self))) for model, kind in kinds.items()}
-            has = Parcel.objects.filter(pk=self.parcel.pk).values(**each).get()
-            self._blank = {model for model in kinds if not has[f"has_{model._meta.model_name}"]}
+            kinds = {kind.model for section in SECTIONS for kind in section.kinds if kind.where in (_on_parcel, _covering)}
+            self._blank = kinds - kinds_on_record(self.parcel.pk, tuple(sorted(kinds, key=lambda model: model.__name__)))
         return self._blank
 
     def stands(self, row: Filed) -> bool:

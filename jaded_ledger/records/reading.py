@@ -32,6 +32,7 @@ from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.records import models
 from jaded_ledger.records.areas import county_levels, figures_of, stated
 from jaded_ledger.records.bulk import among_ids, grouped
+from jaded_ledger.records.kinds_on_record import kinds_on_record
 from jaded_ledger.records.listing_changes import LISTED, changes_of
 from jaded_ledger.records.map_reading import grounds_of, layers_of
 from jaded_ledger.records.models import Contact, County, Coverage, Parcel, RollEntry
@@ -66,7 +67,23 @@ def _rolls(ids: Ids) -> Iterator[tuple[int, Roll, Mapping[str, str]]]:
         yield parcel, Roll._make((key, situs, *said, *owner, mailing, mailing_id, owner_id)), further
 
 
+_ON_PARCEL = (
+    models.Building,
+    models.TaxYear,
+    models.ForeclosureStep,
+    models.Auction,
+    models.Violation,
+    models.Vacancy,
+    models.Permit,
+    models.Rental,
+    models.Exemption,
+)
+"""Kinds of rows that are of one parcel each."""
+
+
 def _on_parcel(model: type[models.Filed], ids: Ids, made: Any, *columns: str) -> dict[int, list[Any]]:
+    if not ids:
+        return {}
     rows = model._default_manager.filter(parcel_id__in=among_ids(ids), superseded_at=None)  # type: ignore[misc]
     return grouped(rows.values_list("parcel_id", *columns), made)
 
@@ -224,18 +241,33 @@ def read(
     events = loan_events_of(rules.id, {one.number for found in loans.values() for one in found if one.number})
     changes = changes_of(rules.id, {one.listing_id for found in listings.values() for one in found})
     transfers, cases, liens = transfers_of(here), _cases(here), liens_of(here)
+    # Of one parcel alone few kinds are on record, and each that is asked for takes its time.
+    known_kinds = kinds_on_record(here[0], _ON_PARCEL) if alone and len(here) == 1 else frozenset(_ON_PARCEL)
+
+    def of(kind: type[models.Filed]) -> Ids:
+        return here if kind in known_kinds else []
+
     buildings = _on_parcel(
-        models.Building, here, Building, "number", "stories", "garage_spaces", "has_pool", "main_floor_beds", "condition", "id"
+        models.Building,
+        of(models.Building),
+        Building,
+        "number",
+        "stories",
+        "garage_spaces",
+        "has_pool",
+        "main_floor_beds",
+        "condition",
+        "id",
     )
     tax_columns = ("year", "land_value", "improvement_value", "market_value", "billed", "due", "id")
-    years = _on_parcel(models.TaxYear, here, TaxYear, *tax_columns)
-    steps = _on_parcel(models.ForeclosureStep, here, Step, "taken_on", "step", "amount", "id")
-    auctions = _on_parcel(models.Auction, here, Auction, "held_on", "kind", "status", "minimum_bid", "id")
-    violations = _on_parcel(models.Violation, here, Episode, "opened_on", "closed_on", "id")
-    vacancies = _on_parcel(models.Vacancy, here, Episode, "since", "until", "id")
-    permits = _on_parcel(models.Permit, here, Permit, "issued_on", "kind", "cost", "id")
-    rentals = _on_parcel(models.Rental, here, Rental, "since", "until", "rent", "unit", "id")
-    exemptions = _on_parcel(models.Exemption, here, Exemption, "since", "until", "kind", "id")
+    years = _on_parcel(models.TaxYear, of(models.TaxYear), TaxYear, *tax_columns)
+    steps = _on_parcel(models.ForeclosureStep, of(models.ForeclosureStep), Step, "taken_on", "step", "amount", "id")
+    auctions = _on_parcel(models.Auction, of(models.Auction), Auction, "held_on", "kind", "status", "minimum_bid", "id")
+    violations = _on_parcel(models.Violation, of(models.Violation), Episode, "opened_on", "closed_on", "id")
+    vacancies = _on_parcel(models.Vacancy, of(models.Vacancy), Episode, "since", "until", "id")
+    permits = _on_parcel(models.Permit, of(models.Permit), Permit, "issued_on", "kind", "cost", "id")
+    rentals = _on_parcel(models.Rental, of(models.Rental), Rental, "since", "until", "rent", "unit", "id")
+    exemptions = _on_parcel(models.Exemption, of(models.Exemption), Exemption, "since", "until", "kind", "id")
     dwellings = _dwellings(here)
     projects = _projects(parents)
     owners = [one.owner_id for one in rolls.values() if one.owner_id]
