@@ -132,6 +132,7 @@ INSTALLED_APPS = [
     "jaded_ledger.plugins",
     "jaded_ledger.demo",
     "jaded_ledger.outreach",
+    "jaded_ledger.simulators",
     "jaded_ledger.deals",
     "jaded_ledger.properties",
     "jaded_ledger.maps",

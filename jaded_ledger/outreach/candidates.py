@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import timedelta
 from types import MappingProxyType
 from typing import Any
@@ -10,17 +10,22 @@ from typing import Any
 from django.db.models import Max, QuerySet
 
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.core.criteria.catalogue.choices import OWNER_KINDS
 from jaded_ledger.core.mail.addresses import Address, AddressKind
+from jaded_ledger.core.mail.letters import Recipient
 from jaded_ledger.core.mail.pieces import Addressing, Candidate, Terms
-from jaded_ledger.core.ownership.kinds import OwnerKind
+from jaded_ledger.core.ownership.kinds import PEOPLE, OwnerKind
 from jaded_ledger.outreach.do_not_contact import refused_by
+from jaded_ledger.outreach.letter_fields import CODE_OF, LetterContext, LetterField
 from jaded_ledger.outreach.models import MailPiece
 from jaded_ledger.records.models import ParcelFacts
 
-_CODES = {choice.key: choice.code for choice in OWNER_KINDS}
-_PUBLIC = {_CODES[OwnerKind.GOVERNMENT], _CODES[OwnerKind.LENDER]}
-_ESTATE = _CODES[OwnerKind.ESTATE]
+_PUBLIC = {CODE_OF[OwnerKind.GOVERNMENT], CODE_OF[OwnerKind.LENDER]}
+_RECIPIENTS = {
+    **{CODE_OF[kind]: Recipient.PERSON for kind in PEOPLE},
+    CODE_OF[OwnerKind.COMPANY]: Recipient.COMPANY,
+    CODE_OF[OwnerKind.TRUST]: Recipient.TRUST,
+    CODE_OF[OwnerKind.ESTATE]: Recipient.ESTATE,
+}
 _OWN = (
     "parcel_id", "parcel__number", "owner_id", "owner_name__mailing_name", "owner_name__handler", "owner_kind", "improvement_value",
     "do_not_contact", "owned_since",
@@ -50,29 +55,40 @@ def candidates(
     scope: Scope,
     stale: Mapping[int, str] = MappingProxyType({}),
     report: Callable[[int], None] = lambda read: None,
+    letter_fields: Sequence[LetterField] = (),
+    told: LetterContext | None = None,
+    stopped: Mapping[int, str] = MappingProxyType({}),
 ) -> Iterator[Candidate]:
     """Yield parcels with what decides about a piece.
 
-    ``stale`` are those that went stale, with the list; ``report`` is told how many are read.
+    ``stale`` are those that went stale, with the list; ``report`` is told how many are read. ``letter_fields`` are those that the
+    mailing's letters have, ``told`` what they say besides. ``stopped`` are the parcels that get no more of the mailing's series, and why.
     """
     which = "mailing_address" if terms.to is Addressing.OWNER_MAILING else "address"
     refused, (owners, places) = refused_by(scope), _lately_mailed(terms, scope)
-    fields = (*_OWN, f"{which}_id", *(f"{which}__{part}" for part in _OF_ADDRESS))
+    fields = [*_OWN, f"{which}_id", *(f"{which}__{part}" for part in _OF_ADDRESS)]
+    further = [name for name in dict.fromkeys(name for field in letter_fields for name in field.columns) if name not in fields]
+    read = len(fields)
     known: dict[int, Address] = {}
     keys: dict[int, str] = {}
-    for number, row in enumerate(parcels.values_list(*fields).iterator(chunk_size=_AT_ONCE)):
+    for number, row in enumerate(parcels.values_list(*fields, *further).iterator(chunk_size=_AT_ONCE)):
         if number % _AT_ONCE == 0:
             report(number)
-        parcel, printed, owner, name, handler, kind, improvement, asked, since, address_id, *parts = row
+        parcel, printed, owner, name, handler, kind, improvement, asked, since, address_id, *parts = row[:read]
         address, key = known.get(address_id), keys.get(address_id, "")
         if address is None and address_id is not None:
             address = known[address_id] = Address(_KINDS[parts[0]], *parts[1:])
             key = keys[address_id] = address.household_key
         situs, mailing = (None, address) if terms.to is Addressing.OWNER_MAILING else (address, None)
+        values: dict[str, str | None] = {}
+        if told:
+            known_of = dict(zip((*fields, *further), row, strict=True))
+            values = {field.key: field.words(known_of, told) for field in letter_fields}
         yield Candidate(
             parcel, printed, owner, name or "", handler or "", situs, mailing, improvement,
-            bool(asked) or owner in refused.owners or key in refused.places, kind == _ESTATE, kind in _PUBLIC, since,
+            bool(asked) or owner in refused.owners or key in refused.places, _RECIPIENTS.get(kind, Recipient.OTHER), kind in _PUBLIC, since,
             _latest(owners.get(owner), places.get(key)), refused.returned.get(key), stale.get(parcel, ""),
+            stopped.get(parcel, ""), values,
         )  # fmt: skip
 
 

@@ -25,11 +25,12 @@ def gone_wrong(mailing: Mailing, scope: Scope) -> Iterator[GoneWrong]:
     pieces = list(mailing.pieces.select_related("parcel").order_by("number"))
     facts = {one.pk: one for one in ParcelFacts.objects.filter(pk__in=[piece.parcel_id for piece in pieces])}
     for piece in pieces:
-        if why := _why(piece, mailing, facts.get(piece.parcel_id), refused):
+        if why := why_wrong(piece, mailing, facts.get(piece.parcel_id), refused):
             yield GoneWrong(piece, why)
 
 
-def _why(piece: MailPiece, mailing: Mailing, facts: ParcelFacts | None, refused: Refused) -> str:
+def why_wrong(piece: MailPiece, mailing: Mailing, facts: ParcelFacts | None, refused: Refused) -> str:
+    """Return why a piece about a parcel should not be posted any more; blank where it may be."""
     if piece.owner_id in refused.owners or piece.place in refused.places or (facts and facts.do_not_contact):
         return "asked not to be contacted"
     if piece.place in refused.returned:

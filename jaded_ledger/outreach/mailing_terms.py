@@ -8,16 +8,31 @@ from typing import Any
 from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.mail.envelopes import ENVELOPES
+from jaded_ledger.core.mail.letter_layout import PAPERS
+from jaded_ledger.core.mail.letters import Recipient
 from jaded_ledger.core.mail.pieces import Addressing, Reason
 from jaded_ledger.core.mail.postage import POSTAGE
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.outreach.acts import CONTACTS
+from jaded_ledger.outreach.letters import begin_with_shipped, letters_of
 from jaded_ledger.outreach.mail_settings import printers_of
-from jaded_ledger.outreach.models import Mailing
+from jaded_ledger.outreach.models import LetterTemplate, Mailing
 
-STOCK = {Mailing.Form.LABELS: SHEETS, Mailing.Form.ENVELOPES: ENVELOPES}
+_LETTER_PAPER, _CARD = ({key: paper for key, paper in PAPERS.items() if paper.has_back is is_card} for is_card in (False, True))
+STOCK = {
+    Mailing.Form.LABELS: SHEETS,
+    Mailing.Form.ENVELOPES: ENVELOPES,
+    Mailing.Form.LETTERS: _LETTER_PAPER,
+    Mailing.Form.POSTCARDS: _CARD,
+}
 """What each form is printed on, by key."""
+WRITTEN = frozenset({Mailing.Form.LETTERS, Mailing.Form.POSTCARDS})
+"""Forms that say something."""
 MOST_DAYS, MOST_IN_BATCH, LONGEST_NAME, LONGEST_NOTE = 3650, 100_000, 80, 60
+
+
+NO_LETTER = "none"
+"""Said in the place of a letter for those who shall get none."""
 
 
 class MailingError(ValueError):
@@ -90,6 +105,41 @@ def _settle(mailing: Mailing, values: dict[str, Any]) -> None:
     values |= {"stock": stock, "start": start}
 
 
+def _settle_letters(scope: Scope, mailing: Mailing, said: Mapping[str, str], values: dict[str, Any]) -> None:
+    """Have the letters be of the mailing's form, the first of them where none is chosen yet. Raises MailingError."""
+    form = values.get("form", mailing.form)
+    if form not in WRITTEN:
+        return
+    begin_with_shipped(scope)
+    known = {str(one.pk): one for one in letters_of(scope, form)} | {one.name: one for one in letters_of(scope, form)}
+    if form != mailing.form or mailing.letter is None:
+        values |= {"letter": next(iter(known.values()), None), "against": None, "letter_of": {}}
+    if values.get("letter", mailing.letter) is None:
+        raise MailingError(f"write a {LetterTemplate.Form(form).label} first, under Letters")
+    for name in ("letter", "against"):
+        if name in said and said[name] in known:
+            values[name] = known[said[name]]
+        elif said.get(name):
+            if form == mailing.form:
+                raise MailingError(f"there is no {LetterTemplate.Form(form).label} “{said[name][:40]}”; write it under Letters")
+        elif name == "against" and name in said:
+            values[name] = None
+    if values.get("against", mailing.against) == values.get("letter", mailing.letter):
+        values["against"] = None
+    chosen = dict(values.get("letter_of", mailing.letter_of))
+    for recipient in Recipient:
+        text = said.get(f"letter-{recipient}")
+        if text == "":
+            chosen.pop(recipient.value, None)
+        elif text == NO_LETTER:
+            chosen[recipient.value] = 0
+        elif text in known:
+            chosen[recipient.value] = known[text].pk
+        elif text and form == mailing.form:
+            raise MailingError(f"there is no {LetterTemplate.Form(form).label} “{text[:40]}”; write it under Letters")
+    values["letter_of"] = chosen
+
+
 def change(scope: Scope, mailing: Mailing, said: Mapping[str, str], relaxed: Sequence[str] | None = None) -> None:
     """Set what of a mailing's terms was said, each by its field's name. Raises MailingError, and nothing is changed."""
     require(scope, CONTACTS)
@@ -97,6 +147,7 @@ def change(scope: Scope, mailing: Mailing, said: Mapping[str, str], relaxed: Seq
         raise MailingError(f"{mailing.name} is made; begin another to change what is sent")
     values = {name: read(said[name]) for name, read in _READERS.items() if name in said}
     _settle(mailing, values)
+    _settle_letters(scope, mailing, said, values)
     if "printer" in said:
         values["printer"] = printers_of(scope).filter(name=said["printer"]).first()
     if relaxed is not None:

@@ -17,6 +17,8 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.mail.envelopes import ENVELOPES
 from jaded_ledger.core.mail.label_pdf import write_alignment
+from jaded_ledger.core.mail.letter_layout import PAPERS, lay_out
+from jaded_ledger.core.mail.letters import Recipient
 from jaded_ledger.core.mail.pieces import Addressing, Reason
 from jaded_ledger.core.mail.postage import LABELS, POSTAGE
 from jaded_ledger.core.mail.sheets import MM, SHEETS
@@ -28,28 +30,38 @@ from jaded_ledger.made_files.kinds import MakingError
 from jaded_ledger.made_files.responses import answer
 from jaded_ledger.made_files.services import ask
 from jaded_ledger.maps.messages import sentence_of
-from jaded_ledger.outreach.acts import CONTACTS
+from jaded_ledger.outreach.acts import CONTACTS, SERIES
 from jaded_ledger.outreach.file_kinds import MAILING
 from jaded_ledger.outreach.gone_wrong import gone_wrong
+from jaded_ledger.outreach.letter_fields import CODE
+from jaded_ledger.outreach.letters import letters_of
+from jaded_ledger.outreach.mail_houses import mail_houses
+from jaded_ledger.outreach.mail_orders import offers, told
 from jaded_ledger.outreach.mail_settings import printers_of, sender_of
-from jaded_ledger.outreach.mailing_files import file_name, is_archive, merge_data
-from jaded_ledger.outreach.mailing_terms import STOCK, MailingError, change
+from jaded_ledger.outreach.mailing_files import documents as mailing_documents
+from jaded_ledger.outreach.mailing_files import file_name, is_archive, merge_data, zipped
+from jaded_ledger.outreach.mailing_terms import STOCK, WRITTEN, MailingError, change
 from jaded_ledger.outreach.mailings import (
     Form,
     Plan,
     begin,
+    code_of_piece,
     copy_of,
     mailings_of,
+    note_of,
     planned,
     put_back,
     throw_away,
 )
-from jaded_ledger.outreach.models import Mailing, Printer
+from jaded_ledger.outreach.models import Mailing, MailOrder, Printer
+from jaded_ledger.outreach.response import brought_by, row_of
+from jaded_ledger.outreach.series import standings
 from jaded_ledger.outreach.sheet_drawing import Drawing, draw_envelope, draw_sheet
 
 _LEFT_OUT = 200
 FIELDS = (
-    "name", "to", "form", "stock", "start", "batch", "note", "printer", "postage", "bought_within", "mailed_within",
+    "name", "to", "form", "stock", "start", "batch", "note", "printer", "postage", "bought_within", "mailed_within", "letter", "against",
+    *(f"letter-{recipient}" for recipient in Recipient),
 )  # fmt: skip
 
 
@@ -63,7 +75,8 @@ def mailings(request: HttpRequest) -> HttpResponse:
     """The team's mailings."""
     scope = scope_of(request)
     page = Paginator(mailings_of(scope), 50).get_page(request.GET.get("page"))
-    return render(request, "outreach/mailings.html", {"place": "outreach", "view": "mailings", "page": page})
+    context = {"place": "outreach", "view": "mailings", "page": page, "standings": standings(scope), "may_repeat": may(scope, SERIES)}
+    return render(request, "outreach/mailings.html", context)
 
 
 @require_GET
@@ -80,9 +93,32 @@ def _drawing(plan: Plan, sender: tuple[str, ...], page: int) -> Drawing | None:
     mailing = plan.mailing
     if not plan.made.pieces:
         return None
+    if plan.letters:
+        return None
     if mailing.form == Form.LABELS:
         return draw_sheet(plan.labels, SHEETS[mailing.stock], mailing.start, page)
     return draw_envelope(plan.made.pieces[page - 1].lines, ENVELOPES[mailing.stock], sender if mailing.return_address else ())
+
+
+def _letter_of_plan(plan: Plan, scope: Scope, number: int) -> dict[str, Any]:
+    """Return the letter of a piece as it would be printed, and which letter goes to whom."""
+    if not plan.letters:
+        return {}
+    mailing, pages = plan.mailing, ()
+    if plan.made.pieces:
+        piece = plan.made.pieces[number - 1]
+        written = plan.written[piece.parcel_id]
+        values, note = {**written.values, CODE: code_of_piece(mailing, number)}, note_of(mailing, number) if mailing.note else ""
+        pages = lay_out(written.letter, values, piece.lines, PAPERS[mailing.stock], sender_of(scope), note)
+    whom = []
+    for recipient in Recipient:
+        counts = {key: count for (who, key), count in plan.written_to.items() if who == recipient}
+        if counts or recipient.value in mailing.letter_of:
+            whom.append({
+                "recipient": recipient, "count": sum(counts.values()), "chosen": mailing.letter_of.get(recipient.value),
+                "halves": [counts.get(mailing.letter_id, 0), counts.get(mailing.against_id, 0)] if mailing.against_id else None,
+            })  # fmt: skip
+    return {"pages": pages, "whom": whom}
 
 
 def _context(request: HttpRequest, mailing: Mailing, scope: Scope, error: str = "") -> dict[str, Any]:
@@ -95,6 +131,8 @@ def _context(request: HttpRequest, mailing: Mailing, scope: Scope, error: str = 
         "printers": printers_of(scope), "view": given.get("view", "pieces"),
         "search": current_text(mailing.selection.search, scope.team), "back": _back(mailing, scope),
     }  # fmt: skip
+    if mailing.form in WRITTEN:
+        context["letters"] = letters_of(scope, mailing.form)
     if mailing.form == Form.LABELS:
         context["start_most"] = SHEETS[mailing.stock].count
     if mailing.made_at is not None:
@@ -109,6 +147,8 @@ def _context(request: HttpRequest, mailing: Mailing, scope: Scope, error: str = 
     return context | {
         "plan": plan, "drawing": _drawing(plan, sender_of(scope), page), "sheet": page, "refused": refusals[:_LEFT_OUT],
         "refused_count": len(refusals), "reason": next((one for one in Reason if one == reason), None),
+        "brought": [row_of(one) for one in brought_by(mailing, scope)],
+        **_letter_of_plan(plan, scope, page),
     }  # fmt: skip
 
 
@@ -119,7 +159,13 @@ def _as_made(mailing: Mailing, scope: Scope) -> dict[str, Any]:
         if off := mailing.account["refused"].get(reason, 0):
             left -= off
             lines.append({"words": reason.words, "off": off, "left": left})
-    return {"lines": lines, "pieces": mailing.pieces.select_related("parcel")[:_LEFT_OUT], "wrong": list(gone_wrong(mailing, scope))}
+    order = MailOrder.objects.filter(mailing=mailing).first()
+    return {
+        "order": order, "reports": told(order) if order else (), "offers": () if order else offers(mailing),
+        "house": mail_houses()[order.house].name if order and order.house in mail_houses() else order and order.house,
+        "lines": lines, "pieces": mailing.pieces.select_related("parcel", "letter")[:_LEFT_OUT],
+        "wrong": list(gone_wrong(mailing, scope)), "may_repeat": may(scope, SERIES), "has_letters": mailing.form in WRITTEN,
+    }  # fmt: skip
 
 
 def _back(mailing: Mailing, scope: Scope) -> str:
@@ -224,6 +270,21 @@ def merge(request: HttpRequest, pk: int) -> HttpResponseBase:
         return redirect("outreach:mailing", pk=pk)
     response = StreamingHttpResponse(merge_data(found), content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="pieces-{found.code}.csv"'
+    return response
+
+
+@require_GET
+def documents(request: HttpRequest, pk: int) -> HttpResponseBase:
+    """The letters of a made mailing as documents with merge fields, and the merge data that fill them."""
+    found, scope = _mailing(request, pk)
+    require(scope, CONTACTS)
+    if found.made_at is None or found.form not in WRITTEN:
+        messages.error(request, "Make the letters first: the documents are of those that were made.")
+        return redirect("outreach:mailing", pk=pk)
+    data = "".join(merge_data(found)).encode()
+    files = zipped((*mailing_documents(found), (f"pieces-{found.code}.csv", data)))
+    response = StreamingHttpResponse(files, content_type="application/zip")
+    response["Content-Disposition"] = f'attachment; filename="letters-{found.code}.zip"'
     return response
 
 

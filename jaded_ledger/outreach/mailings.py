@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from collections import Counter
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from decimal import Decimal
 from functools import cached_property
 from typing import Any
@@ -17,6 +18,8 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.mail import pieces as mail
 from jaded_ledger.core.mail.envelopes import ENVELOPES, fits_envelope
 from jaded_ledger.core.mail.label_pdf import Label, LabelFit, sheets_needed
+from jaded_ledger.core.mail.letter_layout import PAPERS, LetterFit, Written
+from jaded_ledger.core.mail.letters import Letters, Recipient
 from jaded_ledger.core.mail.pieces import Addressing, Reason, Terms, make_pieces
 from jaded_ledger.core.mail.postage import CostLine, cost
 from jaded_ledger.core.mail.sheets import SHEETS, SMALL_TYPE
@@ -27,15 +30,19 @@ from jaded_ledger.lists.staleness import stale_on
 from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.candidates import candidates
 from jaded_ledger.outreach.export_log import log_export
+from jaded_ledger.outreach.letter_fields import PARCEL_LIST, LetterContext, sale_of
+from jaded_ledger.outreach.letters import fields_of, keep_sent, letters_for
 from jaded_ledger.outreach.mail_settings import prices_of
-from jaded_ledger.outreach.mailing_terms import MailingError
+from jaded_ledger.outreach.mailing_terms import WRITTEN, MailingError
 from jaded_ledger.outreach.models import ContactExport, Mailing, MailPiece
+from jaded_ledger.outreach.stopped import go_on, stopped_of
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import ParcelFacts
 
 Form = Mailing.Form
 _TERMS = (
     "to", "form", "stock", "start", "batch", "note", "return_address", "printer", "postage", "relaxed", "bought_within", "mailed_within",
+    "letter", "against", "letter_of",
 )  # fmt: skip
 _LETTERS, _DIGITS = "ABCDEFGHJKLMNPQRSTUVWXYZ", "23456789"
 """Of a code that is read aloud and written by hand: without those that are taken for one another."""
@@ -61,6 +68,8 @@ class Plan:
     made: mail.Mailing
     labels: list[Label]
     costs: list[CostLine]
+    letters: Letters | None = None
+    written: Mapping[int, Written] = field(default_factory=dict)
 
     @cached_property
     def ledger(self) -> list[LedgerLine]:
@@ -74,11 +83,22 @@ class Plan:
                 lines.append(LedgerLine(reason, self.words(reason), off or relaxed, left, is_relaxed=not off))
         return lines
 
+    @property
+    def relaxed_unseen(self) -> list[str]:
+        """The reasons that are let go and would take nobody off now: they stay let go."""
+        told = [line.reason.value for line in self.ledger]
+        return [reason for reason in self.mailing.relaxed if reason not in told]
+
     def words(self, reason: Reason) -> str:
         """Return a reason in words, with its length of time where it has one."""
         days = {Reason.RECENT: ("bought", self.terms.bought_within), Reason.MAILED: ("mailed", self.terms.mailed_within)}
         verb, count = days.get(reason, ("", 0))
         return f"{verb} in the last {count:,} days" if verb else reason.words
+
+    @cached_property
+    def written_to(self) -> Counter[tuple[Recipient, int]]:
+        """How many pieces each letter goes to, by kind of owner and the letter's key."""
+        return Counter((one.recipient, one.letter.key) for piece in self.made.pieces if (one := self.written.get(piece.parcel_id)))
 
     @property
     def owners(self) -> int:
@@ -123,7 +143,9 @@ class Plan:
 
 def mailings_of(scope: Scope) -> QuerySet[Mailing]:
     """Return the team's mailings, the newest first."""
-    return Mailing.objects.filter(team=scope.team, thrown_away_at=None).select_related("selection", "user", "printer")
+    return Mailing.objects.filter(team=scope.team, thrown_away_at=None).select_related(
+        "selection", "user", "printer", "letter", "against", "series"
+    )
 
 
 def code_of(number: int) -> str:
@@ -157,24 +179,47 @@ def terms_of(mailing: Mailing, scope: Scope) -> Terms:
     return Terms(Addressing(mailing.to), scope.today, relaxed, mailing.bought_within, mailing.mailed_within)
 
 
+def code_of_piece(mailing: Mailing, number: int) -> str:
+    """Return the reply code of a piece."""
+    return f"{mailing.code}-{number}"
+
+
 def note_of(mailing: Mailing, number: int) -> str:
     """Return the small line of a piece."""
-    return mailing.note.replace("{code}", f"{mailing.code}-{number}")
+    return mailing.note.replace("{code}", code_of_piece(mailing, number))
+
+
+def addresses_in(found: Sequence[mail.Candidate]) -> dict[int, str]:
+    """Return by parcel how it is listed in a letter to the owner of several."""
+    return {one.parcel_id: one.values.get(PARCEL_LIST) or f"parcel {one.number}" for one in found}
 
 
 def plan_of(mailing: Mailing, parcels: QuerySet[ParcelFacts], stale: Mapping[int, str], scope: Scope,
             report: Callable[[int], None] = lambda read: None) -> Plan:  # fmt: skip
     """Return a mailing to some parcels as it would be made. Nothing is kept of it."""
     terms = terms_of(mailing, scope)
-    found = list(candidates(parcels, terms, scope, stale, report))
+    letters, sale = None, None
+    if mailing.form in WRITTEN:
+        letters, sale = letters_for(mailing), sale_of(search_from(mailing.selection.search, scope.team), scope)
+    told = LetterContext(scope.today, scope.user.display_name if scope.user else "", scope.team.name, sale)
+    fields = fields_of(letters)
+    found = list(candidates(parcels, terms, scope, stale, report, fields, told if fields else None, stopped_of(mailing, scope)))
+    if letters is not None:
+        fit = LetterFit(letters, PAPERS[mailing.stock], addresses_in(found), code_of_piece(mailing, len(found)))
+        made = make_pieces(found, terms, fit)
+        return Plan(mailing, terms, made, [], _costs(mailing, made, scope), letters, fit.written)
     if mailing.form == Form.LABELS:
         room = LabelFit(SHEETS[mailing.stock], note=bool(mailing.note))
-        made = make_pieces(found, terms, room)
+        made = make_pieces(found, terms, lambda candidate, lines: room(lines))
         labels = room.labels(made.pieces, [note_of(mailing, number) for number in range(1, len(made.pieces) + 1)])
     else:
-        made, labels = make_pieces(found, terms, fits_envelope(ENVELOPES[mailing.stock])), []
-    costs = cost(prices_of(scope), mailing.postage, mailing.form, len(made.pieces), made.parcels)
-    return Plan(mailing, terms, made, labels, costs)
+        fits = fits_envelope(ENVELOPES[mailing.stock])
+        made, labels = make_pieces(found, terms, lambda candidate, lines: fits(lines)), []
+    return Plan(mailing, terms, made, labels, _costs(mailing, made, scope))
+
+
+def _costs(mailing: Mailing, made: mail.Mailing, scope: Scope) -> list[CostLine]:
+    return cost(prices_of(scope), mailing.postage, mailing.form, len(made.pieces), made.parcels)
 
 
 def planned(mailing: Mailing, scope: Scope, report: Callable[[int], None] = lambda read: None) -> Plan:
@@ -192,10 +237,13 @@ def make(mailing: Mailing, scope: Scope, plan: Plan) -> None:
         raise MailingError(f"{mailing.name} was made before; its files can be had again")
     if not plan.made.pieces:
         raise MailingError("nothing was made: every parcel was left out")
+    sent = keep_sent(mailing, plan.letters) if plan.letters else {}
+    said = {pk: (sent[one.letter.key], dict(one.values)) for pk, one in plan.written.items()}
     MailPiece.objects.bulk_create(
         [
             MailPiece(mailing=mailing, number=number, parcel_id=piece.parcel_id, owner_id=piece.owner_id, lines=list(piece.lines),
-                      place=piece.address.household_key[:200], parcels=list(piece.parcels))
+                      place=piece.address.household_key[:200], parcels=list(piece.parcels),
+                      letter=said.get(piece.parcel_id, (None,))[0], values=said.get(piece.parcel_id, (None, {}))[1])
             for number, piece in enumerate(plan.made.pieces, start=1)
         ],
         batch_size=2_000,
@@ -205,6 +253,8 @@ def make(mailing: Mailing, scope: Scope, plan: Plan) -> None:
     Mailing.objects.filter(pk=mailing.pk).update(**values)
     for name, value in values.items():
         setattr(mailing, name, value)
+    if mailing.series:
+        go_on(mailing.series, mailing)
     log_export(
         scope, ContactExport.Form.LABELS, search=mailing.selection.search, count=len(plan.made.pieces),
         parcel_ids=[piece.parcel_id for piece in plan.made.pieces],
@@ -214,7 +264,12 @@ def make(mailing: Mailing, scope: Scope, plan: Plan) -> None:
 
 def copy_of(mailing: Mailing, scope: Scope) -> Mailing:
     """Begin another mailing on the same terms. Raises PermissionDenied."""
-    return begin(scope, mailing.selection, **{name: getattr(mailing, name) for name in _TERMS})
+    return begin(scope, mailing.selection, **terms_to_repeat(mailing))
+
+
+def terms_to_repeat(mailing: Mailing) -> dict[str, Any]:
+    """Return the terms of a mailing, for another on the same."""
+    return {name: getattr(mailing, name) for name in _TERMS}
 
 
 def throw_away(mailing: Mailing, scope: Scope) -> None:

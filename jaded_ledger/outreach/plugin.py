@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import datetime
+from datetime import date, datetime
 
 from django.db.models import Func, Value
 
@@ -15,8 +15,9 @@ from jaded_ledger.outreach.acts import ACTS
 from jaded_ledger.outreach.file_kinds import FILE_KINDS
 from jaded_ledger.outreach.models import ContactExport, MailPiece
 from jaded_ledger.outreach.replies import pieces_of
+from jaded_ledger.outreach.series import due_mailings
 from jaded_ledger.plugins import hookimpl
-from jaded_ledger.plugins.entries import Happening, NavigationPlace, SelectionAct
+from jaded_ledger.plugins.entries import Due, Happening, NavigationPlace, SelectionAct
 from jaded_ledger.records.models import Parcel
 
 
@@ -41,6 +42,11 @@ def selection_acts() -> list[SelectionAct]:
 @hookimpl
 def file_kinds() -> tuple[FileKind, ...]:
     return FILE_KINDS
+
+
+@hookimpl
+def due(scope: Scope, until: date) -> Iterator[Due]:
+    return due_mailings(scope, until)
 
 
 @hookimpl

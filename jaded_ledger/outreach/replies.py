@@ -27,7 +27,8 @@ ENDS_CONTACT = {Outcome.OPTED_OUT, Outcome.RETURNED}
 def pieces_of(scope: Scope) -> QuerySet[MailPiece]:
     """Return the pieces that the team made, the newest mailing's first."""
     rows = MailPiece.objects.filter(mailing__team=scope.team, mailing__made_at__isnull=False)
-    return rows.select_related("mailing__selection", "parcel__facts__address", "owner__name").order_by("-mailing__made_at", "number")
+    rows = rows.select_related("mailing__selection", "parcel__facts__address", "owner__name", "letter")
+    return rows.order_by("-mailing__made_at", "number")
 
 
 def pieces_about(scope: Scope, typed: str) -> QuerySet[MailPiece]:

@@ -28,6 +28,7 @@ from jaded_ledger.outreach.mail_settings import (
     sender_of,
     set_printer,
 )
+from jaded_ledger.outreach.mailing_files import laid_out
 from jaded_ledger.outreach.models import DoNotContact, PieceOutcome, Printer
 from jaded_ledger.outreach.replies import MOST_FOUND, note_outcome, pieces_about, pieces_of, undo_outcome
 
@@ -41,9 +42,11 @@ def ring(request: HttpRequest) -> HttpResponse:
     scope = scope_of(request)
     typed = request.GET.get("typed", "")
     pieces = list(pieces_about(scope, typed).prefetch_related("outcomes")[: MOST_FOUND + 1]) if typed.strip() else []
+    sender = sender_of(scope)
+    pages = {one.pk: laid_out(one, one.mailing, sender) for one in pieces[:MOST_FOUND] if one.letter}
     why = {one.mailing_id: current_text(one.mailing.selection.search, scope.team) for one in pieces}
     context = {
-        "place": "outreach", "view": "ring", "typed": typed, "why": why, "pieces": pieces[:MOST_FOUND],
+        "place": "outreach", "view": "ring", "typed": typed, "why": why, "pages": pages, "pieces": pieces[:MOST_FOUND],
         "are_more": len(pieces) > MOST_FOUND,
         "kinds": PieceOutcome.Kind.choices, "may_note": may(scope, REPLIES), "refused": refused_by(scope),
     }  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -10,34 +11,45 @@ from django.views.decorators.http import require_GET
 
 from jaded_ledger.accounts.scope import scope_of
 from jaded_ledger.core.mail.response import Brought, may_be_chance
-from jaded_ledger.outreach.models import PieceOutcome
-from jaded_ledger.outreach.response import OUTCOMES, by_search, responses
+from jaded_ledger.outreach.response import (
+    REPLY,
+    brought_by_letters,
+    brought_together,
+    lists_named,
+    responses,
+    row_of,
+    search_named,
+    starter_named,
+)
 
-_REPLY, *_LATER = OUTCOMES
 _SHOWN = 100
-
-
-def _row(brought: Brought, pk: int | None = None) -> dict[str, Any]:
-    return {
-        "pk": pk, "label": brought.label, "pieces": brought.pieces, "cost": brought.cost, "share": brought.share_of(_REPLY),
-        "replies": brought.outcomes.get(_REPLY, 0), "later": [brought.outcomes.get(kind, 0) for kind in _LATER],
-        "reply_costs": brought.cost_per(_REPLY), "deal_costs": brought.cost_per(PieceOutcome.Kind.DEAL),
-    }  # fmt: skip
 
 
 @require_GET
 def response(request: HttpRequest) -> HttpResponse:
-    """What each mailing brought, and all mailings to the same search together."""
-    found = responses(scope_of(request))
-    groups = [brought for _, brought in by_search(found)]
+    """What each mailing brought, and together all mailings of a letter, to a search, to a list, and from a starter."""
+    scope = scope_of(request)
+    found = responses(scope)
+    letters, searches = brought_by_letters(scope), brought_together(found, search_named)
+    tables = (
+        ("By letter", letters), ("By search", searches), ("By list", brought_together(found, lists_named)),
+        ("By starter search", brought_together(found, starter_named)),
+    )  # fmt: skip
     context: dict[str, Any] = {
-        "place": "outreach", "view": "response", "later": ["Met", "Listings", "Deals"], "groups": [_row(one) for one in groups[:_SHOWN]],
-        "mailings": [_row(one.brought, one.mailing.pk) for one in found[:_SHOWN]],
+        "place": "outreach", "view": "response", "later": ["Met", "Listings", "Deals"],
+        "tables": [(title, [row_of(one) for one in rows[:_SHOWN]]) for title, rows in tables if rows],
+        "mailings": [row_of(one.brought, one.mailing.pk) for one in found[:_SHOWN]],
+        "compared": [one for rows in (letters, searches) if (one := _compared(rows))],
     }  # fmt: skip
-    if len(groups) > 1 and any(one.outcomes.get(_REPLY) for one in groups[:2]):
-        first, second = (one.share_of(_REPLY) for one in groups[:2])
-        context["compared"] = {
-            "one": groups[0].label or "all parcels", "other": groups[1].label or "all parcels", "share": first.value if first else None,
-            "other_share": second.value if second else None, "is_chance": may_be_chance(first, second),
-        }  # fmt: skip
     return render(request, "outreach/response.html", context)
+
+
+def _compared(rows: Sequence[Brought]) -> dict[str, Any] | None:
+    """Return the two that cost least a reply beside each other, and whether they may differ by chance alone."""
+    if len(rows) < 2 or not any(one.outcomes.get(REPLY) for one in rows[:2]):
+        return None
+    first, second = rows[0].share_of(REPLY), rows[1].share_of(REPLY)
+    return {
+        "one": rows[0].label or "all parcels", "other": rows[1].label or "all parcels", "share": first.value if first else None,
+        "other_share": second.value if second else None, "is_chance": may_be_chance(first, second),
+    }  # fmt: skip

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from jaded_ledger.outreach import mailing_views, reply_views, response_views, views
+from jaded_ledger.outreach import letter_views, mail_order_views, mailing_views, reply_views, response_views, series_views, views
 
 app_name = "outreach"
 urlpatterns = [
@@ -13,6 +13,18 @@ urlpatterns = [
     path("mailings/<int:pk>/act", mailing_views.act_on_mailing, name="act-on-mailing"),
     path("mailings/<int:pk>/put-back", mailing_views.put_back_mailing, name="put-back-mailing"),
     path("mailings/<int:pk>/pieces.csv", mailing_views.merge, name="merge"),
+    path("mailings/<int:pk>/letters.zip", mailing_views.documents, name="documents"),
+    path("mailings/<int:pk>/mail-house", mail_order_views.give, name="give-to-mail-house"),
+    path("mailings/<int:pk>/mail-house/ask", mail_order_views.ask_again, name="ask-mail-house"),
+    path("mailings/<int:pk>/repeat", series_views.repeat, name="repeat"),
+    path("series/<int:pk>/act", series_views.act_on_series, name="act-on-series"),
+    path("series/<int:pk>/continue", series_views.continue_series, name="continue-series"),
+    path("letters/", letter_views.all_letters, name="letters"),
+    path("letters/new", letter_views.new_letter, name="new-letter"),
+    path("letters/<int:pk>/", letter_views.letter, name="letter"),
+    path("letters/<int:pk>/preview", letter_views.preview_letter, name="preview-letter"),
+    path("letters/<int:pk>/remove", letter_views.remove_letter, name="remove-letter"),
+    path("letters/<int:pk>/put-back", letter_views.put_back_letter, name="put-back-letter"),
     path("alignment/<str:key>.pdf", mailing_views.alignment, name="alignment"),
     path("ring/", reply_views.ring, name="ring"),
     path("ring/<int:pk>/note", reply_views.note_reply, name="note-reply"),

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from jaded_ledger.find.team_traits import TeamTrait
     from jaded_ledger.lists.models import ParcelList
     from jaded_ledger.made_files.kinds import FileKind
+    from jaded_ledger.outreach.mail_houses import MailHouse
     from jaded_ledger.plugins.entries import Due, Face, Happening, NavigationPlace, PagePart, PropertySection, SelectionAct
     from jaded_ledger.records.jobs import Waiting
     from jaded_ledger.records.models import Parcel
@@ -74,6 +75,11 @@ def selection_acts() -> Iterable[SelectionAct]:
 @hookspec
 def file_kinds() -> Iterable[FileKind]:
     """Return the kinds of files that the app makes for users: a large one is made by the worker."""
+
+
+@hookspec
+def mail_houses() -> Iterable[MailHouse]:
+    """Return the mail houses that print and post mailings: what each charges, and how it is given one and asked about it."""
 
 
 @hookspec

@@ -8,7 +8,7 @@ from itertools import groupby
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.phrase_book import PHRASE_BOOK
 from jaded_ledger.core.criteria.proposals import Share
-from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
+from jaded_ledger.core.criteria.search import Criterion, Line, Members, Quantity, Search
 from jaded_ledger.core.criteria.text import line_text, parse
 from jaded_ledger.core.criteria.traits import Kind
 
@@ -201,6 +201,24 @@ STARTERS = (
 )  # fmt: skip
 """In the order in which they are offered, those of one purpose together."""
 BY_KEY = {one.key: one for one in STARTERS}
+
+
+def _asks_all_of(search: Search, starter: Starter) -> bool:
+    """Whether a search has every line of a starter; what that leaves to be asked may have been answered in any way."""
+    asked = {one.trait for one in search}
+
+    def holds(line: Line) -> bool:
+        if line in search.lines:
+            return True
+        return any(one.ask for one in line.members()) and all(one.trait in asked for one in line.members())
+
+    return all(holds(line) for line in starter.search.lines)
+
+
+def starter_of(search: Search) -> Starter | None:
+    """Return the starter that a search is made from: the one of most lines that it asks all of."""
+    found = [one for one in STARTERS if _asks_all_of(search, one)]
+    return max(found, key=lambda one: len(one.search.lines), default=None)
 
 
 def starters_by_purpose() -> list[tuple[str, list[Starter]]]:

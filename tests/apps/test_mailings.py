@@ -35,7 +35,7 @@ from jaded_ledger.outreach.mailing_terms import MailingError, change
 from jaded_ledger.outreach.mailings import begin, code_of, mailings_of, make, planned
 from jaded_ledger.outreach.models import ContactExport, DoNotContact, Mailing, MailPiece, MailSettings, PieceOutcome, Printer
 from jaded_ledger.outreach.replies import note_outcome, pieces_about, undo_outcome
-from jaded_ledger.outreach.response import by_search, responses
+from jaded_ledger.outreach.response import brought_together, responses, search_named
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Contact, Owner, Parcel, ParcelFacts, RecordedName
 from tests.demo import DemoTestCase
@@ -413,7 +413,7 @@ class Responses(MailCase):
         found = responses(self.scope)
         self.assertEqual([one.mailing for one in found], [third, second, first])
         self.assertEqual([one.brought.outcomes.get("reply", 0) for one in found], [0, 0, 3])
-        groups = dict(by_search(found))
+        groups = {one.label: one for one in brought_together(found, search_named)}
         both = groups[SEARCH]
         self.assertEqual((both.pieces, both.cost, both.outcomes["reply"]), (
             first.pieces_made + third.pieces_made, first.cost + third.cost, 3

@@ -91,7 +91,10 @@ class Earlier(DemoTestCase):
         with connection.cursor() as cursor:
             # What came later was not there.
             cursor.execute("DROP TABLE accounts_auditentry")
-            for name in ("pieceoutcome", "mailpiece", "mailing", "printer", "mailsettings", "donotcontact"):
+            for name in (
+                "mailreport", "mailorder", "pieceoutcome", "mailpiece", "sentletter", "mailing", "lettertemplate", "series", "printer",
+                "mailsettings", "donotcontact",
+            ):  # fmt: skip
                 cursor.execute(f"DROP TABLE outreach_{name}")
 
     def migrate(self) -> None:

@@ -9,6 +9,7 @@ from datetime import date, timedelta
 from jaded_ledger.core.mail import pieces as p
 from jaded_ledger.core.mail.addresses import Address, AddressKind, standardize
 from jaded_ledger.core.mail.label_pdf import LabelFit, sheets_needed
+from jaded_ledger.core.mail.letters import Recipient
 from jaded_ledger.core.mail.sheets import LEADING, SHEETS, SMALLEST_TYPE, DoesNotFitError, fit
 from jaded_ledger.core.mail.typesetting import text_width
 
@@ -31,6 +32,10 @@ R = p.Reason
 
 def terms(to: p.Addressing, *relaxed: p.Reason, **more) -> p.Terms:
     return p.Terms(to, TODAY, frozenset(relaxed), **more)
+
+
+def fits_lines(fits) -> p.Fits:
+    return lambda candidate, lines: fits(lines)
 
 
 class Pieces(unittest.TestCase):
@@ -64,7 +69,7 @@ class Pieces(unittest.TestCase):
 
     def test_an_estate_is_written_to_its_executor(self) -> None:
         """Common practice: whoever opens an estate's mail is its executor; one who is named stands there by name."""
-        estate = candidate(7, owner_name="ESTATE OF ARVID KELM", is_estate=True)
+        estate = candidate(7, owner_name="ESTATE OF ARVID KELM", recipient=Recipient.ESTATE)
         for more, line in (({}, "ATTN EXECUTOR"), ({"handler": "DORA KELM"}, "C/O DORA KELM")):
             (piece,) = self.made([estate._replace(**more)], p.Addressing.OWNER_MAILING).pieces
             self.assertEqual(piece.lines[:2], ("ESTATE OF ARVID KELM", line))
@@ -110,7 +115,7 @@ class Pieces(unittest.TestCase):
         self.assertEqual(self.reasons([first, second], p.Addressing.OWNER_MAILING), {1: R.NO_ADDRESS})
         found = p.make_pieces(
             [candidate(1, owner_id=5, owner_name="X"), second], terms(p.Addressing.OWNER_MAILING),
-            lambda lines: (R.TOO_LONG, "") if lines[0] == "X" else None,
+            lambda candidate, lines: (R.TOO_LONG, "") if lines[0] == "X" else None,
         )  # fmt: skip
         self.assertEqual([one.parcel_id for one in found.pieces], [2])
 
@@ -221,7 +226,7 @@ class Fitting(unittest.TestCase):
             fit(("X" * 90,), self.SHEET, text_width)
         with self.assertRaisesRegex(DoesNotFitError, "more than the label holds"):
             fit(("OSTROM " * 80,), self.SHEET, text_width)
-        found = p.make_pieces([candidate(7, owner_name="X" * 90)], terms(p.Addressing.OWNER_MAILING), LabelFit(self.SHEET))
+        found = p.make_pieces([candidate(7, owner_name="X" * 90)], terms(p.Addressing.OWNER_MAILING), fits_lines(LabelFit(self.SHEET)))
         self.assertEqual([(one.number, one.reason) for one in found.refusals], [("12-034-007", R.TOO_LONG)])
 
     def test_sheets_needed(self) -> None:

@@ -7,9 +7,11 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
+from types import MappingProxyType
 from typing import NamedTuple
 
 from jaded_ledger.core.mail.addresses import Address
+from jaded_ledger.core.mail.letters import Recipient, Values
 from jaded_ledger.core.whole_numbers import whole_number
 
 
@@ -45,6 +47,7 @@ class Reason(StrEnum):
     NO_ADDRESS = "no-address"
     DO_NOT_MAIL = "do-not-mail"
     RETURNED = "returned"
+    STOPPED = "stopped"
     RECENT = "recent"
     STALE = "stale"
     PUBLIC = "public"
@@ -53,6 +56,8 @@ class Reason(StrEnum):
     NO_BUILDING = "no-building"
     CAN_NOT_PRINT = "can-not-print"
     TOO_LONG = "too-long"
+    NO_LETTER = "no-letter"
+    NO_FIELD = "no-field"
     SAME_OWNER = "same-owner"
     SAME_HOUSEHOLD = "same-household"
     SAME_DWELLING = "same-dwelling"
@@ -64,7 +69,7 @@ class Reason(StrEnum):
     @property
     def may_be_relaxed(self) -> bool:
         """Whether a mailing may go to such parcels all the same. Nobody who asked for none gets one; what can't be printed can't be."""
-        return self not in (Reason.DO_NOT_MAIL, Reason.NO_ADDRESS, Reason.NO_OWNER, Reason.CAN_NOT_PRINT, Reason.TOO_LONG)
+        return self not in (Reason.DO_NOT_MAIL, Reason.NO_ADDRESS, Reason.NO_OWNER, Reason.STOPPED, *_OF_PRINT)
 
     def applies_to(self, to: Addressing) -> bool:
         """Whether it is asked with an addressing."""
@@ -75,10 +80,13 @@ class Reason(StrEnum):
         return True
 
 
+_OF_PRINT = (Reason.CAN_NOT_PRINT, Reason.TOO_LONG, Reason.NO_LETTER, Reason.NO_FIELD)
+"""What the piece itself can't be."""
 _WORDS = {
     Reason.NO_ADDRESS: "no deliverable address",
     Reason.DO_NOT_MAIL: "asked not to be contacted",
     Reason.RETURNED: "mail came back",
+    Reason.STOPPED: "replied, sold or was listed since the series began",
     Reason.RECENT: "bought lately",
     Reason.STALE: "passed to somebody else since it was listed",
     Reason.PUBLIC: "government or lender",
@@ -86,7 +94,9 @@ _WORDS = {
     Reason.NO_OWNER: "no owner name on record",
     Reason.NO_BUILDING: "no building there",
     Reason.CAN_NOT_PRINT: "has characters that can’t be printed",
-    Reason.TOO_LONG: "too long for the label",
+    Reason.TOO_LONG: "too long for what it is printed on",
+    Reason.NO_LETTER: "no letter for such owners",
+    Reason.NO_FIELD: "what its letter says is unknown",
     Reason.SAME_OWNER: "second piece to the same owner",
     Reason.SAME_HOUSEHOLD: "second piece to the same household",
     Reason.SAME_DWELLING: "second piece to the same dwelling",
@@ -107,7 +117,7 @@ class Candidate(NamedTuple):
     mailing: Address | None
     improvement_value: int | None = None
     do_not_contact: bool | None = None
-    is_estate: bool = False
+    recipient: Recipient = Recipient.PERSON
     is_public: bool = False
     """Whether a government or a lender owns it."""
     bought_on: date | None = None
@@ -116,12 +126,23 @@ class Candidate(NamedTuple):
     returned_on: date | None = None
     stale_on: str = ""
     """The list on which it is stale, where it comes from one."""
+    stopped: str = ""
+    """Why it gets no more of the series that the mailing is of."""
+    values: Values = MappingProxyType({})
+    """What a letter may say of it, by field."""
+    parcels: tuple[int, ...] = ()
+    """All of the owner's that are reached, its own first: known only once every candidate was asked."""
+
+    @property
+    def who(self) -> str:
+        """Whom a letter is to: the owner, or where none is known the parcel."""
+        return f"owner {self.owner_id}" if self.owner_id is not None else f"parcel {self.parcel_id}"
 
 
 class Piece(NamedTuple):
     """One thing mailed to one address: its lines from the name down.
 
-    ``parcels`` are all of the owner's among those that could be mailed about, the piece's own first.
+    ``parcels`` are all of the owner's that no reason takes off but that of a second piece, or of print; the piece's own is the first.
     """
 
     parcel_id: int
@@ -173,8 +194,8 @@ class Mailing:
         return Counter(refusal.reason for refusal in self.refusals)
 
 
-Fits = Callable[[tuple[str, ...]], tuple[Reason, str] | None]
-"""Why lines can't be printed, with what more is to be said, or None."""
+Fits = Callable[[Candidate, tuple[str, ...]], tuple[Reason, str] | None]
+"""Why a candidate's lines, or its letter, can't be printed, with what more is to be said, or None."""
 
 
 def _house_number(address: Address) -> int:
@@ -202,7 +223,7 @@ def _lines(candidate: Candidate, to: Addressing, address: Address) -> tuple[str,
     in_care_of = candidate.handler.upper() or address.attention
     if in_care_of and to is Addressing.OWNER_MAILING:
         return (candidate.owner_name, f"C/O {in_care_of}", *where)
-    return (candidate.owner_name, EXECUTOR, *where) if candidate.is_estate else (candidate.owner_name, *where)
+    return (candidate.owner_name, EXECUTOR, *where) if candidate.recipient is Recipient.ESTATE else (candidate.owner_name, *where)
 
 
 def _asked(candidate: Candidate, terms: Terms, address: Address | None) -> Iterable[tuple[Reason, bool, str]]:
@@ -211,6 +232,7 @@ def _asked(candidate: Candidate, terms: Terms, address: Address | None) -> Itera
     # However it is addressed: the owner may be the resident.
     yield Reason.DO_NOT_MAIL, bool(candidate.do_not_contact), candidate.owner_name
     yield Reason.RETURNED, candidate.returned_on is not None, f"{candidate.returned_on}"
+    yield Reason.STOPPED, bool(candidate.stopped), candidate.stopped
     bought = candidate.bought_on
     yield Reason.RECENT, bought is not None and bought > terms.today - timedelta(terms.bought_within), f"{bought}"
     yield Reason.STALE, bool(candidate.stale_on), candidate.stale_on
@@ -244,7 +266,7 @@ class _Once:
         return None
 
 
-def make_pieces(candidates: Sequence[Candidate], terms: Terms, fits: Fits = lambda lines: None) -> Mailing:
+def make_pieces(candidates: Sequence[Candidate], terms: Terms, fits: Fits = lambda candidate, lines: None) -> Mailing:
     """Return the pieces in mailing order, and a refusal with its reason for every other candidate.
 
     An owner, and a household, gets one piece, for the first of its parcels in mailing order; a resident gets one for each dwelling,
@@ -252,7 +274,7 @@ def make_pieces(candidates: Sequence[Candidate], terms: Terms, fits: Fits = lamb
     """
     refusals: list[Refusal] = []
     relaxed: Counter[Reason] = Counter()
-    addressed: list[tuple[Candidate, Address, tuple[str, ...]]] = []
+    reached: list[tuple[Candidate, Address, list[Reason]]] = []
     for candidate in candidates:
         address = candidate.mailing if terms.to is Addressing.OWNER_MAILING else candidate.situs
         ignored = []
@@ -265,24 +287,33 @@ def make_pieces(candidates: Sequence[Candidate], terms: Terms, fits: Fits = lamb
             ignored.append(reason)
         else:
             assert address is not None
-            lines = _lines(candidate, terms.to, address)
-            if wrong := fits(lines):
-                refusals.append(Refusal(candidate.parcel_id, candidate.number, *wrong))
-                continue
-            relaxed.update(ignored)
-            addressed.append((candidate, address, lines))
-    addressed.sort(key=lambda one: (*sort_key(one[1]), one[0].number, one[0].parcel_id))
+            reached.append((candidate, address, ignored))
+    reached.sort(key=lambda one: (*sort_key(one[1]), one[0].number, one[0].parcel_id))
     of_owner: dict[int, list[int]] = defaultdict(list)
-    for candidate, _, _ in addressed:
+    for candidate, _, _ in reached:
         if candidate.owner_id is not None:
             of_owner[candidate.owner_id].append(candidate.parcel_id)
     once, pieces = _Once(terms), []
-    for candidate, address, lines in addressed:
-        if again := once.seen(candidate, address):
-            refusals.append(Refusal(candidate.parcel_id, candidate.number, *again))
-            continue
+    for candidate, address, ignored in reached:
         own = candidate.parcel_id
         others = of_owner.get(candidate.owner_id, ()) if candidate.owner_id is not None else ()
         parcels = (own, *(parcel for parcel in others if parcel != own))
+        lines = _lines(candidate, terms.to, address)
+        if wrong := fits(candidate._replace(recipient=_recipient(candidate, terms.to, len(parcels)), parcels=parcels), lines):
+            refusals.append(Refusal(own, candidate.number, *wrong))
+            continue
+        relaxed.update(ignored)
+        if again := once.seen(candidate, address):
+            refusals.append(Refusal(own, candidate.number, *again))
+            continue
         pieces.append(Piece(own, lines, address, candidate.number, candidate.owner_id, parcels))
     return Mailing(pieces, refusals, relaxed)
+
+
+def _recipient(candidate: Candidate, to: Addressing, parcels: int) -> Recipient:
+    """Return whom a letter is written to: of an owner of several parcels among those that are reached it may say so."""
+    if to is Addressing.RESIDENT:
+        return Recipient.RESIDENT
+    if candidate.recipient is Recipient.PERSON and parcels > 1:
+        return Recipient.PERSON_SEVERAL
+    return candidate.recipient

@@ -10,7 +10,9 @@ from django.db.models import F, Q
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.core.mail.pieces import Addressing, Reason
 from jaded_ledger.find.models import Selection
+from jaded_ledger.outreach.models.letters import LetterTemplate, SentLetter
 from jaded_ledger.outreach.models.printing import Printer
+from jaded_ledger.outreach.models.series import Series
 from jaded_ledger.records.models import Owner, Parcel
 
 
@@ -23,6 +25,8 @@ class Mailing(models.Model):
     class Form(models.TextChoices):
         LABELS = "labels", "labels"
         ENVELOPES = "envelopes", "envelopes"
+        LETTERS = "letters", "letters"
+        POSTCARDS = "postcards", "postcards"
 
     team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="mailings")
     user = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
@@ -31,7 +35,7 @@ class Mailing(models.Model):
     selection = models.ForeignKey(Selection, on_delete=models.PROTECT, related_name="+")
     to = models.CharField(max_length=20, choices=[(one.value, one.words) for one in Addressing], default=Addressing.OWNER_MAILING.value)
     form = models.CharField(max_length=10, choices=Form.choices, default=Form.LABELS)
-    stock = models.CharField(max_length=12, default="letter-30", help_text="The sheet of labels, or the envelope.")
+    stock = models.CharField(max_length=12, default="letter-30", help_text="The sheet of labels, the envelope, or the letter’s paper.")
     start = models.PositiveSmallIntegerField(default=1)
     batch = models.PositiveIntegerField(default=0, help_text="Pieces a file; 0 for one file.")
     note = models.CharField(max_length=60, blank=True, help_text="The small line at the foot; {code} stands for the reply code.")
@@ -41,6 +45,13 @@ class Mailing(models.Model):
     relaxed = ArrayField(models.CharField(max_length=20, choices=[(one.value, one.words) for one in Reason]), default=list)
     bought_within = models.PositiveSmallIntegerField(default=365, help_text="Days.")
     mailed_within = models.PositiveSmallIntegerField(default=60, help_text="Days.")
+    letter = models.ForeignKey(LetterTemplate, null=True, on_delete=models.PROTECT, related_name="+")
+    against = models.ForeignKey(
+        LetterTemplate, null=True, on_delete=models.PROTECT, related_name="+", help_text="Goes to a random half in the place of letter."
+    )
+    letter_of = models.JSONField(default=dict, help_text="By kind of owner another letter’s id; 0 for none. core.mail.letters.Recipient")
+    series = models.ForeignKey(Series, null=True, on_delete=models.PROTECT, related_name="mailings")
+    round = models.PositiveSmallIntegerField(default=0, help_text="Which mailing of its series it is, from 1; 0 without one.")
     code = models.CharField(max_length=8)
     made_at = models.DateTimeField(null=True)
     made_on = models.DateField(null=True, help_text="The team's day.")
@@ -53,7 +64,9 @@ class Mailing(models.Model):
         ordering = ["-begun_at", "-pk"]
         constraints = [
             models.UniqueConstraint("team", "code", name="mailing_code_once"),
-            models.CheckConstraint(condition=Q(form__in=["labels", "envelopes"]), name="mailing_form_known"),
+            models.CheckConstraint(condition=Q(form__in=["labels", "envelopes", "letters", "postcards"]), name="mailing_form_known"),
+            models.CheckConstraint(condition=Q(series=None, round=0) | Q(series__isnull=False, round__gte=1), name="mailing_round"),
+            models.UniqueConstraint("series", "round", condition=Q(thrown_away_at=None), name="mailing_round_once"),
             models.CheckConstraint(condition=Q(made_at=None) | Q(made_on__isnull=False), name="mailing_made_on"),
         ]
         indexes = [models.Index("team", F("begun_at").desc(), name="mailing_newest")]
@@ -72,6 +85,8 @@ class MailPiece(models.Model):
     lines = ArrayField(models.TextField())
     place = models.CharField(max_length=200, help_text="The household or dwelling, as core.mail.addresses tells it.")
     parcels = ArrayField(models.BigIntegerField(), default=list)
+    letter = models.ForeignKey(SentLetter, null=True, on_delete=models.PROTECT, related_name="pieces")
+    values = models.JSONField(default=dict, help_text="What the letter’s fields said, by field.")
 
     class Meta:
         ordering = ["number"]

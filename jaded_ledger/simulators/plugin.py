@@ -1,0 +1,12 @@
+"""What the stand-ins add to the program."""
+
+from __future__ import annotations
+
+from jaded_ledger.outreach.mail_houses import MailHouse
+from jaded_ledger.plugins import hookimpl
+from jaded_ledger.simulators.mail_house import STAND_IN
+
+
+@hookimpl
+def mail_houses() -> list[MailHouse]:
+    return [STAND_IN]
