@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import date
 from itertools import islice
 from typing import Any
@@ -21,15 +21,17 @@ _DIGITS = 7
 """Of degrees: a centimeter."""
 
 
-def _plain(value: Plain) -> Any:
+def json_value(value: Plain) -> Any:
+    """Return a value as JSON has it."""
     return value.isoformat() if isinstance(value, date) else value
 
 
 def _properties(facts: ParcelFacts, traits: Sequence[Trait]) -> dict[str, Any]:
-    return {trait.key: _plain(value_of(facts, trait)) for trait in traits}
+    return {trait.key: json_value(value_of(facts, trait)) for trait in traits}
 
 
-def _outlines(ids: Sequence[int]) -> dict[int, str]:
+def outlines_of(ids: Sequence[int]) -> dict[int, str]:
+    """Return some parcels' outlines as GeoJSON."""
     shapes = ParcelShape.objects.filter(superseded_at=None, parcel__in=ids)
     return dict(shapes.values_list("parcel", AsGeoJSON("outline", precision=_DIGITS)))
 
@@ -39,17 +41,27 @@ def features_of(answer: Answer) -> Iterator[str]:
     traits = [CATALOGUE["county"], *IDENTITY, *(CATALOGUE[key] for key in answer.columns)]
     parcels = with_values_alone(answer.ordered, traits)
 
-    def pieces() -> Iterator[str]:
-        yield '{"type": "FeatureCollection", "features": ['
-        separator = "\n"
+    def features() -> Iterator[str]:
         found = parcels.iterator(chunk_size=_AT_ONCE)
         while chunk := list(islice(found, _AT_ONCE)):
-            outlines = _outlines([facts.pk for facts in chunk])
+            outlines = outlines_of([facts.pk for facts in chunk])
             for facts in chunk:
-                properties = json.dumps(_properties(facts, traits), ensure_ascii=False)
-                geometry = outlines.get(facts.pk, "null")
-                yield f'{separator}{{"type": "Feature", "id": {facts.pk}, "geometry": {geometry}, "properties": {properties}}}'
-                separator = ",\n"
-        yield "\n]}\n"
+                yield feature(facts.pk, outlines.get(facts.pk), _properties(facts, traits))
 
-    return pieces()
+    return collection(features())
+
+
+def feature(pk: int, outline: str | None, properties: Mapping[str, Any]) -> str:
+    """Return a parcel with what is told of it."""
+    told = json.dumps(properties, ensure_ascii=False)
+    return f'{{"type": "Feature", "id": {pk}, "geometry": {outline or "null"}, "properties": {told}}}'
+
+
+def collection(features: Iterable[str]) -> Iterator[str]:
+    """Yield a file of features as it grows."""
+    yield '{"type": "FeatureCollection", "features": ['
+    separator = "\n"
+    for one in features:
+        yield separator + one
+        separator = ",\n"
+    yield "\n]}\n"

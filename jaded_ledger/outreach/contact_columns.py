@@ -10,6 +10,7 @@ from jaded_ledger.core.ownership.names import read_name
 from jaded_ledger.records.models import Contact, ParcelFacts, RecordedAddress
 from jaded_ledger.records.models.contacts import ContactKind
 
+ONE_TELEPHONE = "telephone"
 TELEPHONES = ("telephone-1", "telephone-2", "telephone-3")
 
 
@@ -20,6 +21,8 @@ class Beside:
     contacts: dict[tuple[int, str], list[str]] = field(default_factory=dict)
     parcels: Counter[int] = field(default_factory=Counter)
     numbers: dict[int, list[str]] = field(default_factory=dict)
+    telephone: str = ""
+    """The number that a row is for, where each has a row of its own."""
 
 
 Value = Callable[[ParcelFacts, Beside], str | int | None]
@@ -89,6 +92,10 @@ def _contact(kind: ContactKind, place: int) -> Value:
     return value
 
 
+def _telephone(facts: ParcelFacts, beside: Beside) -> str | None:
+    return beside.telephone or _contact(ContactKind.TELEPHONE, 0)(facts, beside)  # type: ignore[return-value]
+
+
 def _parcels(facts: ParcelFacts, beside: Beside) -> int:
     return beside.parcels[facts.owner_id] if facts.owner_id else 1
 
@@ -119,6 +126,7 @@ CONTACT_COLUMNS = {
         ContactColumn("property-city", "property city", _OF_PROPERTY, _of_address("address", "city"), _SITUS),
         ContactColumn("property-state", "property state", _OF_PROPERTY, _of_address("address", "state"), _SITUS),
         ContactColumn("property-zip", "property ZIP", _OF_PROPERTY, _of_address("address", "zip5"), _SITUS),
+        ContactColumn(ONE_TELEPHONE, "telephone", _CALLS, _telephone),
         *(
             ContactColumn(key, key.replace("-", " "), _CALLS, _contact(ContactKind.TELEPHONE, place))
             for place, key in enumerate(TELEPHONES)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 from itertools import islice
@@ -18,7 +18,8 @@ from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.letter_case import in_reading_case
 from jaded_ledger.core.mail.pieces import Reason
-from jaded_ledger.core.mail.vcards import Contact, card
+from jaded_ledger.core.mail.vcards import Contact as Card
+from jaded_ledger.core.mail.vcards import card
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.named_things import search_from
@@ -27,13 +28,16 @@ from jaded_ledger.find.search_page import columns_of
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists.counts import lists_of
 from jaded_ledger.lists.current_rows import memberships
+from jaded_ledger.maps.geojson import collection, feature, json_value, outlines_of
 from jaded_ledger.outreach.acts import CONTACTS
-from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, TELEPHONES, Beside, contacts_of
+from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, ONE_TELEPHONE, TELEPHONES, Beside, contacts_of
 from jaded_ledger.outreach.do_not_contact import may_be_contacted, refused_by
+from jaded_ledger.outreach.export_limits import require_at_most
 from jaded_ledger.outreach.export_log import log_export
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.outreach.workbook import workbook
-from jaded_ledger.records.models import ParcelFacts
+from jaded_ledger.records.models import Contact, ParcelFacts
+from jaded_ledger.records.models.contacts import ContactKind
 
 BOM = "\ufeff"
 """What tells some spreadsheets that a file is UTF-8."""
@@ -71,15 +75,27 @@ def cell(value: Plain) -> str:
     return str(value)
 
 
+class Per(StrEnum):
+    """What each row of a file is for."""
+
+    PARCEL = "parcel"
+    OWNER = "owner"
+    TELEPHONE = "telephone"
+
+    @property
+    def words(self) -> str:
+        return {Per.PARCEL: "each parcel", Per.OWNER: "each owner", Per.TELEPHONE: "each telephone number of an owner"}[self]
+
+
 @dataclass(frozen=True)
 class FileLayout:
-    """What a contact file holds: traits and contact columns by their keys, a row a parcel or a row an owner, and its form.
+    """What a contact file holds: traits and contact columns by their keys, what each row is for, and its form.
 
     ``keys`` heads the columns with keys, not labels; ``a_column_a_list`` adds a column of yes and no for each of the team's lists.
     """
 
     columns: tuple[str, ...] = DEFAULT_COLUMNS
-    one_per_owner: bool = False
+    per: Per = Per.PARCEL
     a_column_a_list: bool = False
     bom: bool = False
     keys: bool = False
@@ -115,12 +131,12 @@ def columns_from(text: str) -> tuple[str, ...]:
     return tuple(dict.fromkeys(keys))
 
 
-def _in_batches(ordered: QuerySet[ParcelFacts], *, one_per_owner: bool) -> Iterator[list[ParcelFacts]]:
-    """Yield the rows of a file, so many at once: each parcel, or of each owner the first."""
+def _in_batches(ordered: QuerySet[ParcelFacts], per: Per) -> Iterator[list[ParcelFacts]]:
+    """Yield the parcels of a file, so many at once: each, or of each owner the first."""
     seen: set[int] = set()
     batch: list[ParcelFacts] = []
     for facts in ordered.iterator(chunk_size=_AT_ONCE):
-        if one_per_owner and facts.owner_id:
+        if per is not Per.PARCEL and facts.owner_id:
             if facts.owner_id in seen:
                 continue
             seen.add(facts.owner_id)
@@ -145,21 +161,40 @@ def _beside(ordered: QuerySet[ParcelFacts], layout: FileLayout) -> Beside:
 
 def rows_of(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> Iterator[list[Plain]]:
     """Yield the headings of a file, and then the values of each row, of parcels that are in their order."""
+    yield headings(layout, scope)
+    for _, row in told_rows(ordered, layout, scope):
+        yield row
+
+
+def headings(layout: FileLayout, scope: Scope) -> list[Plain]:
+    """Return what heads each column of a file."""
+    lists = lists_of(scope.team) if layout.a_column_a_list else ()
+    return [*(layout.heading(key) for key in layout.columns), *(one.name for one in lists)]
+
+
+def told_rows(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> Iterator[tuple[int, list[Plain]]]:
+    """Yield the values of each row of a file with the parcel that it is of."""
     lists = list(lists_of(scope.team)) if layout.a_column_a_list else []
-    yield [*(layout.heading(key) for key in layout.columns), *(one.name for one in lists)]
     beside, refused = _beside(ordered, layout), refused_by(scope)
     rows = with_values(ordered, layout.traits)
     if layout.reads:
         rows = rows.select_related(*sorted({*layout.reads, *joined_with(layout.traits)}))
-    for batch in _in_batches(rows, one_per_owner=layout.one_per_owner):
+    for batch in _in_batches(rows, layout.per):
         beside.contacts = contacts_of(batch, refused.lines)
         on = _lists_of(batch, scope) if lists else {}
         for facts in batch:
-            values = (
-                (key, CONTACT_COLUMNS[key].value(facts, beside) if key in CONTACT_COLUMNS else value_of(facts, CATALOGUE[key]))
-                for key in layout.columns
-            )
-            yield [*(layout.cased(key, value) for key, value in values), *(one.pk in on.get(facts.parcel_id, ()) for one in lists)]
+            for telephone in _telephones(facts, beside) if layout.per is Per.TELEPHONE else ("",):
+                beside.telephone = telephone
+                values = (
+                    (key, CONTACT_COLUMNS[key].value(facts, beside) if key in CONTACT_COLUMNS else value_of(facts, CATALOGUE[key]))
+                    for key in layout.columns
+                )
+                on_lists = on.get(facts.parcel_id, ())
+                yield facts.parcel_id, [*(layout.cased(key, value) for key, value in values), *(one.pk in on_lists for one in lists)]
+
+
+def _telephones(facts: ParcelFacts, beside: Beside) -> Sequence[str]:
+    return beside.contacts.get((facts.owner_id or 0, ContactKind.TELEPHONE.value), ())
 
 
 def lines(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> Iterator[str]:
@@ -184,16 +219,29 @@ def saved_by_owner(parcels: QuerySet[ParcelFacts]) -> int:
     return int(found["parcels"] - found["owners"])
 
 
+def telephones_in(parcels: QuerySet[ParcelFacts], scope: Scope) -> int:
+    """Return how many rows a file has with a row for each telephone number of an owner: owners without one have none."""
+    owners = parcels.filter(owner__isnull=False).values("owner")
+    usable = Contact.objects.filter(owner__in=owners, kind=ContactKind.TELEPHONE, superseded_at=None, do_not_contact=False)
+    return usable.exclude(value__in=refused_by(scope).lines).count()
+
+
 class FileForm(StrEnum):
     """The forms of a contact file."""
 
     CSV = "csv"
     WORKBOOK = "xlsx"
     CARDS = "vcf"
+    GEOJSON = "geojson"
 
     @property
     def words(self) -> str:
-        return {FileForm.CSV: "CSV", FileForm.WORKBOOK: "Excel workbook", FileForm.CARDS: "vCards, one an owner"}[self]
+        return {
+            FileForm.CSV: "CSV",
+            FileForm.WORKBOOK: "Excel workbook",
+            FileForm.CARDS: "vCards, one an owner",
+            FileForm.GEOJSON: "GeoJSON, with the outlines",
+        }[self]
 
     @property
     def content_type(self) -> str:
@@ -201,6 +249,7 @@ class FileForm(StrEnum):
             FileForm.CSV: "text/csv; charset=utf-8",
             FileForm.WORKBOOK: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
             FileForm.CARDS: "text/vcard; charset=utf-8",
+            FileForm.GEOJSON: "application/geo+json",
         }[self]
 
 
@@ -215,18 +264,19 @@ class ContactFile:
 def contact_file(
     parcels: QuerySet[ParcelFacts], layout: FileLayout, sort: str, scope: Scope, search: str, form: FileForm = FileForm.CSV
 ) -> ContactFile:
-    """Return the file of the parcels that one may hold. Raises PermissionDenied for a reader."""
+    """Return the file of the parcels that one may hold. Raises PermissionDenied for a reader, BeyondLimitError beyond one's limit."""
     require(scope, CONTACTS)
-    layout = CARD_LAYOUT if form is FileForm.CARDS else layout
+    layout = layout_for(layout, form)
     may = may_be_contacted(parcels, scope)
     ids = list(may.values_list("parcel_id", flat=True))
     details = {
         "columns": list(layout.columns),
-        "one_per_owner": layout.one_per_owner,
+        "per": layout.per,
         "form": form,
         "refused": {Reason.DO_NOT_MAIL: parcels.count() - len(ids)},
     }
-    rows = len(ids) - (saved_by_owner(may) if layout.one_per_owner else 0)
+    rows = rows_in(may, layout.per, scope)
+    require_at_most(scope, rows)
 
     def log() -> ContactExport:
         return log_export(scope, ContactExport.Form.CSV, search=search, count=rows, parcel_ids=ids, details=details)
@@ -238,22 +288,59 @@ def contact_file(
         case FileForm.WORKBOOK:
             parts = workbook(rows_of(ordered, layout, scope))
         case FileForm.CARDS:
-            parts = (card(_contact(row)).encode() for row in islice(rows_of(ordered, layout, scope), 1, None))
+            parts = (card(_contact(row)).encode() for _, row in told_rows(ordered, layout, scope))
+        case FileForm.GEOJSON:
+            parts = (part.encode() for part in collection(_features(ordered, layout, scope)))
     return ContactFile(parts, log)
+
+
+def _features(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> Iterator[str]:
+    """Yield each row as a feature, with the outline of its parcel."""
+    heads = headings(layout, scope)
+    for told in batches_of(told_rows(ordered, layout, scope), _AT_ONCE):
+        outlines = outlines_of([parcel for parcel, _ in told])
+        for parcel, row in told:
+            properties = {str(head): json_value(value) for head, value in zip(heads, row, strict=True)}
+            yield feature(parcel, outlines.get(parcel), properties)
+
+
+def batches_of(rows: Iterator[tuple[int, list[Plain]]], size: int) -> Iterator[list[tuple[int, list[Plain]]]]:
+    """Yield rows so many at once, as they come."""
+    while batch := list(islice(rows, size)):
+        yield batch
+
+
+def layout_for(layout: FileLayout, form: FileForm) -> FileLayout:
+    """Return what a file of a form holds: cards hold what cards do, and rows for telephone numbers say which."""
+    if form is FileForm.CARDS:
+        return CARD_LAYOUT
+    if layout.per is Per.TELEPHONE and ONE_TELEPHONE not in layout.columns:
+        return replace(layout, columns=(*layout.columns, ONE_TELEPHONE))
+    return layout
+
+
+def rows_in(may: QuerySet[ParcelFacts], per: Per, scope: Scope) -> int:
+    """Return how many rows a file of some parcels has."""
+    match per:
+        case Per.OWNER:
+            return may.count() - saved_by_owner(may)
+        case Per.TELEPHONE:
+            return telephones_in(may, scope)
+    return may.count()
 
 
 CARD_LAYOUT = FileLayout(
     (
         "envelope-name", "first-name", "last-name", "name-suffix", "mail-street", "mail-city", "mail-state", "mail-zip",
         *TELEPHONES, "e-mail", "parcel-numbers",
-    ), one_per_owner=True,
+    ), per=Per.OWNER,
 )  # fmt: skip
 """What a card is made of, a row an owner."""
 
 
-def _contact(row: Sequence[Plain]) -> Contact:
+def _contact(row: Sequence[Plain]) -> Card:
     name, given, surname, suffix, street, city, state, zip_code, *lines, email, numbers = (str(one or "") for one in row)
-    return Contact(
+    return Card(
         name or numbers, surname, given, suffix, street, city, state, zip_code, [one for one in lines if one], [email] if email else [],
         f"Parcels: {numbers}",
     )  # fmt: skip

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
+from typing import NamedTuple
 
 from django.db import IntegrityError, transaction
 from django.db.models import Q, QuerySet
@@ -16,6 +17,7 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.mail.addresses import standardize
 from jaded_ledger.outreach.acts import DO_NOT_CONTACT
 from jaded_ledger.outreach.models import DoNotContact
+from jaded_ledger.outreach.suppression_file import Entry
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Owner, ParcelFacts, RecordedAddress
 
@@ -145,20 +147,40 @@ def note(
         return DoNotContact.objects.get(**who)
 
 
-def note_lines(scope: Scope, lines: Iterable[str], source: DoNotContact.Source, *, text: str = "") -> tuple[int, list[str]]:
-    """Note each line of a text or a file; return how many stand noted for them, and what is wrong with the others, by their number."""
+class Wrong(NamedTuple):
+    """An entry that could not be noted, and why."""
+
+    entry: Entry
+    why: str
+
+
+def note_entries(
+    scope: Scope, given: Iterable[Entry], source: DoNotContact.Source, *, text: str = "", since: date | None = None
+) -> tuple[int, list[Wrong]]:
+    """Note each entry of a text or a file; return how many stand noted for them, and what is wrong with the others."""
     noted: set[int] = set()
     wrong = []
-    for number, line in enumerate(lines, start=1):
-        if not line.strip():
-            continue
+    for entry in given:
         try:
-            kind, value = told_apart(line)
+            kind, value = told_apart(entry.text)
         except DoNotContactError as error:
-            wrong.append(f"{number}: {error}")
+            wrong.append(Wrong(entry, str(error)))
             continue
-        noted.add(note(scope, kind, source, label=" ".join(line.split()), value=value, text=text).pk)
+        noted.add(note(scope, kind, source, label=" ".join(entry.text.split()), value=value, text=text, since=since).pk)
     return len(noted), wrong
+
+
+def day_said(text: str, today: date) -> date | None:
+    """Return the day since when somebody is to be left alone; None where none is said. Raises DoNotContactError."""
+    if not text.strip():
+        return None
+    try:
+        found = date.fromisoformat(text.strip())
+    except ValueError:
+        raise DoNotContactError(f"“{text.strip()[:20]}” is no day; write it as 2026-11-24") from None
+    if found > today:
+        raise DoNotContactError(f"{found} is yet to come; nothing is mailed from the day on that it is noted")
+    return found
 
 
 def end(scope: Scope, row: DoNotContact) -> None:

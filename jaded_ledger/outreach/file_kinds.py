@@ -13,7 +13,8 @@ from jaded_ledger.find.models import Selection
 from jaded_ledger.find.selections import parcels_of
 from jaded_ledger.made_files.kinds import FileKind, Making, MakingError, Report
 from jaded_ledger.outreach.acts import CONTACTS
-from jaded_ledger.outreach.contact_file import FileForm, FileLayout, contact_file
+from jaded_ledger.outreach.contact_file import FileForm, FileLayout, Per, contact_file
+from jaded_ledger.outreach.export_limits import BeyondLimitError
 from jaded_ledger.outreach.mail_settings import sender_of
 from jaded_ledger.outreach.mailing_files import files_of, is_archive, zipped
 from jaded_ledger.outreach.mailing_terms import MailingError
@@ -49,11 +50,11 @@ def _contacts(scope: Scope, arguments: Mapping[str, Any], report: Report) -> Mak
     selection = Selection.objects.filter(key=arguments["selection"], team=scope.team).first()
     if selection is None:
         raise MakingError("What was chosen is not kept any more. Choose again.")
-    layout = replace(FileLayout(), **arguments["layout"], columns=tuple(arguments["columns"]))
+    layout = replace(FileLayout(), **arguments["layout"] | {"per": Per(arguments["layout"]["per"])}, columns=tuple(arguments["columns"]))
     form = FileForm(arguments["form"])
     try:
         made = contact_file(parcels_of(selection, scope), layout, selection.sort, scope, selection.search, form)
-    except CriteriaError as error:
+    except (BeyondLimitError, CriteriaError) as error:
         raise MakingError(str(error)) from error
 
     def parts() -> Iterator[bytes]:

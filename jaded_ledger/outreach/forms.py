@@ -5,7 +5,7 @@ from __future__ import annotations
 from django import forms
 
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
-from jaded_ledger.outreach.contact_file import FileForm, FileLayout
+from jaded_ledger.outreach.contact_file import FileForm, FileLayout, Per
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
 
@@ -22,7 +22,7 @@ class ContactFileForm(forms.Form):
     )
     form = forms.ChoiceField(choices=[(one.value, one.words) for one in FileForm], initial=FileForm.CSV.value, required=False)
     bom = forms.BooleanField(required=False)
-    one_per_owner = forms.BooleanField(required=False)
+    per = forms.ChoiceField(choices=[(one.value, one.words) for one in Per], initial=Per.PARCEL.value, required=False)
     a_column_a_list = forms.BooleanField(required=False)
     reading_case = forms.BooleanField(required=False)
 
@@ -31,4 +31,6 @@ class ContactFileForm(forms.Form):
         """The file that is asked for, its columns in the order in which they were chosen."""
         asked = self.cleaned_data
         columns = tuple(asked["columns"])
-        return FileLayout(columns, asked["one_per_owner"], asked["a_column_a_list"], bom=asked["bom"], reading_case=asked["reading_case"])
+        return FileLayout(
+            columns, Per(asked["per"] or Per.PARCEL), asked["a_column_a_list"], bom=asked["bom"], reading_case=asked["reading_case"]
+        )

@@ -120,7 +120,8 @@ def _settle_letters(scope: Scope, mailing: Mailing, said: Mapping[str, str], val
         if name in said and said[name] in known:
             values[name] = known[said[name]]
         elif said.get(name):
-            if form == mailing.form:
+            # Of another form the page still says the letters of the one before, by their numbers.
+            if form == mailing.form or not said[name].isdecimal():
                 raise MailingError(f"there is no {LetterTemplate.Form(form).label} “{said[name][:40]}”; write it under Letters")
         elif name == "against" and name in said:
             values[name] = None
@@ -135,7 +136,7 @@ def _settle_letters(scope: Scope, mailing: Mailing, said: Mapping[str, str], val
             chosen[recipient.value] = 0
         elif text in known:
             chosen[recipient.value] = known[text].pk
-        elif text and form == mailing.form:
+        elif text and (form == mailing.form or not text.isdecimal()):
             raise MailingError(f"there is no {LetterTemplate.Form(form).label} “{text[:40]}”; write it under Letters")
     values["letter_of"] = chosen
 

@@ -31,6 +31,7 @@ from jaded_ledger.made_files.responses import answer
 from jaded_ledger.made_files.services import ask
 from jaded_ledger.maps.messages import sentence_of
 from jaded_ledger.outreach.acts import CONTACTS, SERIES
+from jaded_ledger.outreach.export_limits import BeyondLimitError, require_at_most
 from jaded_ledger.outreach.file_kinds import MAILING
 from jaded_ledger.outreach.gone_wrong import gone_wrong
 from jaded_ledger.outreach.letter_fields import CODE
@@ -256,7 +257,11 @@ def act_on_mailing(request: HttpRequest, pk: int) -> HttpResponse:
 def put_back_mailing(request: HttpRequest, pk: int) -> HttpResponse:
     """Undo that a mailing was thrown away."""
     scope = scope_of(request)
-    put_back(get_object_or_404(Mailing, pk=pk, team=scope.team), scope)
+    try:
+        put_back(get_object_or_404(Mailing, pk=pk, team=scope.team), scope)
+    except MailingError as error:
+        messages.error(request, sentence_of(error))
+        return redirect("outreach:mailings")
     return redirect("outreach:mailing", pk=pk)
 
 
@@ -267,6 +272,11 @@ def merge(request: HttpRequest, pk: int) -> HttpResponseBase:
     require(scope, CONTACTS)
     if found.made_at is None:
         messages.error(request, "Make the mailing first: its data are of the pieces that were made.")
+        return redirect("outreach:mailing", pk=pk)
+    try:
+        require_at_most(scope, found.pieces_made)
+    except BeyondLimitError as error:
+        messages.error(request, sentence_of(error))
         return redirect("outreach:mailing", pk=pk)
     response = StreamingHttpResponse(merge_data(found), content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="pieces-{found.code}.csv"'

@@ -281,6 +281,9 @@ def throw_away(mailing: Mailing, scope: Scope) -> None:
 
 
 def put_back(mailing: Mailing, scope: Scope) -> None:
-    """Undo that a mailing was thrown away. Raises PermissionDenied."""
+    """Undo that a mailing was thrown away. Raises MailingError where a series has another in its place, and PermissionDenied."""
     require(scope, CONTACTS)
+    rounds = Mailing.objects.filter(series=mailing.series, round=mailing.round, thrown_away_at=None)
+    if mailing.series_id is not None and rounds.exists():
+        raise MailingError("another is prepared in its place")
     Mailing.objects.filter(pk=mailing.pk).update(thrown_away_at=None)

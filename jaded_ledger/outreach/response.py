@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from django.db.models import Count, QuerySet
+from django.db.models import Count
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import Search
@@ -48,9 +48,9 @@ class Response:
 
 def responses(scope: Scope) -> list[Response]:
     """Return what each made mailing brought, the newest first."""
-    made = _made(scope).select_related("selection")
+    made = Mailing.objects.filter(**_of_made(scope)).select_related("selection")
     counts: dict[int, dict[str, int]] = defaultdict(dict)
-    noted = PieceOutcome.objects.filter(piece__mailing__in=made, undone_at=None).order_by()
+    noted = PieceOutcome.objects.filter(undone_at=None, **_of_made(scope, "piece__mailing__")).order_by()
     for mailing, kind, count in noted.values_list("piece__mailing", "kind").annotate(count=Count("piece", distinct=True)):
         counts[mailing][kind] = count
     return [
@@ -59,8 +59,9 @@ def responses(scope: Scope) -> list[Response]:
     ]
 
 
-def _made(scope: Scope) -> QuerySet[Mailing]:
-    return Mailing.objects.filter(team=scope.team, thrown_away_at=None, made_at__isnull=False)
+def _of_made(scope: Scope, by: str = "") -> dict[str, Any]:
+    """Return the condition that a mailing, reached so, was made by the team."""
+    return {f"{by}team": scope.team, f"{by}thrown_away_at": None, f"{by}made_at__isnull": False}
 
 
 def _search(mailing: Mailing, scope: Scope) -> tuple[str, Search | None]:
@@ -102,7 +103,7 @@ def starter_named(one: Response) -> Iterable[str]:
 
 def brought_by_letters(scope: Scope) -> list[Brought]:
     """Return what each letter brought, in all mailings: of a mailing's cost each has its pieces' share."""
-    pieces = MailPiece.objects.filter(mailing__in=_made(scope), letter__isnull=False).order_by()
+    pieces = MailPiece.objects.filter(letter__isnull=False, **_of_made(scope, "mailing__")).order_by()
     names = dict(pieces.values_list("letter__letter_id", "letter__letter__name").distinct())
     sent: dict[int, int] = defaultdict(int)
     cost: dict[int, Decimal] = defaultdict(Decimal)
@@ -111,7 +112,7 @@ def brought_by_letters(scope: Scope) -> list[Brought]:
         sent[letter] += count
         cost[letter] += total * count / made
     outcomes: dict[int, dict[str, int]] = defaultdict(dict)
-    noted = PieceOutcome.objects.filter(piece__in=pieces, undone_at=None).order_by()
+    noted = PieceOutcome.objects.filter(piece__letter__isnull=False, undone_at=None, **_of_made(scope, "piece__mailing__")).order_by()
     for letter, kind, count in noted.values_list("piece__letter__letter_id", "kind").annotate(count=Count("piece", distinct=True)):
         outcomes[letter][kind] = count
     cents = Decimal("0.01")

@@ -1,6 +1,16 @@
 from django.urls import path
 
-from jaded_ledger.outreach import letter_views, mail_order_views, mailing_views, reply_views, response_views, series_views, views
+from jaded_ledger.outreach import (
+    do_not_contact_views,
+    letter_views,
+    mail_order_views,
+    mailing_views,
+    reply_views,
+    response_views,
+    series_views,
+    settings_views,
+    views,
+)
 
 app_name = "outreach"
 urlpatterns = [
@@ -30,9 +40,9 @@ urlpatterns = [
     path("ring/<int:pk>/note", reply_views.note_reply, name="note-reply"),
     path("ring/<int:pk>/undo", reply_views.undo_reply, name="undo-reply"),
     path("response/", response_views.response, name="response"),
-    path("do-not-contact/", reply_views.do_not_contact, name="do-not-contact"),
-    path("do-not-contact/<int:pk>/end", reply_views.end_do_not_contact, name="end-do-not-contact"),
-    path("settings/", reply_views.settings, name="settings"),
-    path("settings/printers/<int:pk>/put-back", reply_views.put_back, name="put-back-printer"),
+    path("do-not-contact/", do_not_contact_views.do_not_contact, name="do-not-contact"),
+    path("do-not-contact/<int:pk>/end", do_not_contact_views.end_do_not_contact, name="end-do-not-contact"),
+    path("settings/", settings_views.settings, name="settings"),
+    path("settings/printers/<int:pk>/put-back", settings_views.put_back, name="put-back-printer"),
     path("contacts/<str:key>/", views.contacts, name="contacts"),
 ]

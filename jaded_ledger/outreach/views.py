@@ -28,6 +28,7 @@ from jaded_ledger.outreach import contact_file
 from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, ContactColumn
 from jaded_ledger.outreach.do_not_contact import may_be_contacted
+from jaded_ledger.outreach.export_limits import limit_of
 from jaded_ledger.outreach.file_kinds import CONTACT_FILE
 from jaded_ledger.outreach.forms import ContactFileForm
 from jaded_ledger.outreach.models import ContactExport
@@ -89,7 +90,12 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
         may = may_be_contacted(parcels, scope)
         chosen, rows = parcels.count(), may.count()
         context |= {"chosen": chosen, "rows": rows, "refused": chosen - rows, "reason": Reason.DO_NOT_MAIL.words}
-        context["saved"] = contact_file.saved_by_owner(may)
+        context["pers"] = [
+            (one, count, rows - count if one is contact_file.Per.OWNER else 0)
+            for one in contact_file.Per
+            for count in (contact_file.rows_in(may, one, scope),)
+        ]
+        context["limit"] = limit_of(scope)
     except CriteriaError as error:
         return render(request, "outreach/contacts.html", context | {"error": error})
     if not form.is_valid():
@@ -98,7 +104,12 @@ def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     if not rows:
         messages.error(request, "Nothing was written: every owner among the chosen asked not to be contacted.")
         return redirect(request.path)
-    layout, written = asdict(form.layout), contact_file.FileForm(form.cleaned_data["form"] or contact_file.FileForm.CSV)
+    written = contact_file.FileForm(form.cleaned_data["form"] or contact_file.FileForm.CSV)
+    layout = asdict(contact_file.layout_for(form.layout, written))
+    rows = contact_file.rows_in(may_be_contacted(parcels, scope), form.layout.per, scope)
+    if not rows:
+        messages.error(request, "Nothing was written: none of the owners has a telephone number that may be called.")
+        return redirect(request.path)
     try:
         file = ask(
             scope, CONTACT_FILE, {"selection": selection.key, "columns": layout.pop("columns"), "layout": layout, "form": written},

@@ -7,16 +7,19 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 from collections import Counter
 from datetime import datetime
 from unittest import mock
 
 import openpyxl
 import vobject
+from django.core.exceptions import PermissionDenied
 from django.core.management import call_command
 from django.urls import reverse
 
 from jaded_ledger.accounts.models import User
+from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.mail.vcards import Contact as Card
@@ -27,12 +30,15 @@ from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists import services
+from jaded_ledger.outreach import do_not_contact
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
-from jaded_ledger.outreach.contact_file import FileLayout, lines, saved_by_owner
-from jaded_ledger.outreach.do_not_contact import may_be_contacted
+from jaded_ledger.outreach.contact_file import FileForm, FileLayout, Per, contact_file, lines, rows_in, saved_by_owner
+from jaded_ledger.outreach.do_not_contact import Kind, Source, may_be_contacted
+from jaded_ledger.outreach.export_limits import BeyondLimitError, set_limits
+from jaded_ledger.outreach.mail_settings import SettingError
 from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.outreach.workbook import TooManyRowsError, workbook
-from jaded_ledger.records.models import Contact, ParcelFacts, RecordedName
+from jaded_ledger.records.models import Contact, ParcelFacts, ParcelShape, RecordedName
 from tests.demo import DemoTestCase
 from tests.page_text import page_text
 
@@ -85,12 +91,70 @@ class ContactFile(DemoTestCase):
 
     def test_a_row_an_owner(self) -> None:
         every = [row["parcel-number"] for row in self.written("owner-name", "parcel-number")]
-        once = self.written("owner-name", "parcels-here", "parcel-numbers", one_per_owner=True)
+        once = self.written("owner-name", "parcels-here", "parcel-numbers", per=Per.OWNER)
         saved = saved_by_owner(self.matches)
         self.assertGreater(saved, 0)
         self.assertEqual(len(every) - len(once), saved)
         self.assertEqual(sum(int(row["parcels-here"]) for row in once), len(every))
         self.assertEqual(sorted(number for row in once for number in row["parcel-numbers"].split(", ")), sorted(every))
+
+    def test_a_row_a_telephone_number(self) -> None:
+        rows = self.written("owner-name", "telephone", per=Per.TELEPHONE)
+        asked = Contact.objects.filter(kind="telephone", superseded_at=None, do_not_contact=False, owner__in=self.matches.values("owner"))
+        may = asked.values_list("owner", "value").distinct()
+        self.assertGreater(len(rows), 20)
+        self.assertEqual(sorted(row["telephone"].lstrip("'") for row in rows), sorted(value for _, value in may))
+        self.assertEqual(rows_in(self.matches, Per.TELEPHONE, self.scope), len(rows))
+        refused = rows[0]["telephone"].lstrip("'")
+        do_not_contact.note(self.scope, Kind.TELEPHONE, Source.CALL, label="x", value=refused)
+        after = self.written("owner-name", "telephone", per=Per.TELEPHONE)
+        self.assertNotIn(refused, [row["telephone"].lstrip("'") for row in after])
+        self.assertEqual(rows_in(self.matches, Per.TELEPHONE, self.scope), len(after))
+
+    def test_as_geojson_with_outlines(self) -> None:
+        """As RFC 7946, sections 3.2 and 3.3, has features and their collection."""
+        layout = FileLayout(("owner-name", "beds", "last-sale", "owner-occupied"))
+        made = contact_file(self.matches, layout, "", self.scope, SEARCH, FileForm.GEOJSON)
+        found = json.loads(b"".join(made.parts))
+        self.assertEqual(found["type"], "FeatureCollection")
+        self.assertEqual(len(found["features"]), self.matches.count())
+        outlines = dict(ParcelShape.objects.filter(superseded_at=None).values_list("parcel", "outline"))
+        facts = {one.pk: one for one in self.matches}
+        for feature in found["features"]:
+            self.assertEqual(set(feature), {"type", "id", "geometry", "properties"})
+            outline = outlines.get(feature["id"])
+            self.assertEqual(feature["geometry"] is None, outline is None)
+            if outline is not None:
+                first = feature["geometry"]["coordinates"][0][0][0]
+                self.assertAlmostEqual(first[0], outline.coords[0][0][0][0], places=6)
+            beds = feature["properties"][CATALOGUE["beds"].label]
+            self.assertEqual(beds, facts[feature["id"]].beds)
+
+    def test_a_role_may_have_a_limit(self) -> None:
+        agent = User.objects.create_user("marsh", password="x", team=self.scope.team, role=User.Role.AGENT)
+        owner = User.objects.filter(team=self.scope.team, role=User.Role.OWNER).first()
+        theirs, ours = (Scope(self.scope.team, user, self.scope.today) for user in (agent, owner))
+        rows = self.matches.count()
+        for most, is_allowed in ((rows, True), (rows - 1, False)):
+            set_limits(ours, {"agent": f"{most:,}", "owner": ""})
+            if is_allowed:
+                contact_file(self.matches, FileLayout(), "", theirs, SEARCH)
+            else:
+                with self.assertRaisesRegex(BeyondLimitError, f"takes out at most {most:,} rows at once, and these are {rows:,}"):
+                    contact_file(self.matches, FileLayout(), "", theirs, SEARCH)
+            contact_file(self.matches, FileLayout(), "", ours, SEARCH)
+        self.client.force_login(agent, backend="django.contrib.auth.backends.ModelBackend")
+        selection = keep(theirs, SearchPage(parse(SEARCH)), [], is_all=True)
+        address = reverse("outreach:contacts", args=[selection.key])
+        self.assertIn(f"takes out at most {rows - 1:,} rows at once", page_text(self.client.get(address).content))
+        answer = self.client.post(address, {"columns": ["owner-name"]}, follow=True)
+        self.assertContains(answer, "choose fewer, or ask your team’s owner")
+        self.assertFalse(ContactExport.objects.filter(user=agent).exists())
+        for text in ("0", "-1", "x", "10000001"):
+            with self.subTest(text), self.assertRaisesRegex(SettingError, "whole number from 1 to 10,000,000, or blank"):
+                set_limits(ours, {"agent": text})
+        with self.assertRaises(PermissionDenied):
+            set_limits(theirs, {"agent": ""})
 
     def test_telephones_but_those_that_are_not_to_be_called(self) -> None:
         rows = self.written("parcel-number", "telephone-1", "telephone-2", "e-mail")
@@ -114,8 +178,8 @@ class ContactFile(DemoTestCase):
         selection = keep(self.scope, SearchPage(parse(SEARCH)), [], is_all=True)
         address = reverse("outreach:contacts", args=[selection.key])
         saved = saved_by_owner(self.matches)
-        self.assertIn(f"not for each parcel: saves {saved} rows", page_text(self.client.get(address).content))
-        sent = {"columns": ["last-name", "mail-street"], "one_per_owner": "on"}
+        self.assertIn(f"each owner: {self.matches.count() - saved} rows, saves {saved}", page_text(self.client.get(address).content))
+        sent = {"columns": ["last-name", "mail-street"], "per": "owner"}
         answer = self.client.post(address, sent)
         found = list(csv.reader(io.StringIO(b"".join(answer.streaming_content).decode())))
         self.assertEqual(found[0], ["last name", "mail street"])
@@ -124,7 +188,7 @@ class ContactFile(DemoTestCase):
 
     def test_by_the_command(self) -> None:
         out, told = io.StringIO(), io.StringIO()
-        words = ("find", SEARCH, "--csv", "-", "--columns", "last-name,mail-zip", "--one-per-owner")
+        words = ("find", SEARCH, "--csv", "-", "--columns", "last-name,mail-zip", "--per", "owner")
         call_command(*words, stdout=out, stderr=told)
         self.assertEqual(out.getvalue().splitlines()[0], "last-name,mail-zip")
         self.assertIn(f"{saved_by_owner(self.matches):,} rows saved by one row an owner", told.getvalue())

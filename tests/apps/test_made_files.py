@@ -111,7 +111,7 @@ class Made(DemoTestCase):
 
     def test_a_contact_file_is_the_same_by_the_worker(self) -> None:
         page = reverse("outreach:contacts", args=[self.selection.key])
-        asked = {"columns": ["owner-name", "address", "telephone-1"], "one_per_owner": "on"}
+        asked = {"columns": ["owner-name", "address", "telephone-1"], "per": "owner"}
         direct = self.client.post(page, asked).getvalue()
         with mock.patch("jaded_ledger.made_files.services.kind_called", lambda key: FileKind(key, KINDS[key].make, at_once=0)):
             self.client.post(page, asked)

@@ -326,12 +326,38 @@ class Nothing(MailCase):
             with self.subTest(line), self.assertRaises(DoNotContactError):
                 told_apart(line)
 
+    def test_a_table_of_them(self) -> None:
+        table = (
+            'Name,Phone,E-mail Address,Address,City,State,ZIP\r\n'
+            'Kelm,(414) 555-0123,,"103 Capstan St",Alder Bay,WI,53301\r\n'
+            ',,b@example.org,,,,\r\n'
+            'Nobody,,,"12 Elm St",,,\r\n'
+        )  # fmt: skip
+        page = self.client.post(reverse("outreach:do-not-contact"), {"file": SimpleUploadedFile("list.csv", table.encode())})
+        self.assertContains(page, "line 4: “12 Elm St” is no whole address", status_code=400)
+        self.assertEqual(
+            {(row.kind, row.value) for row in DoNotContact.objects.all()},
+            {("telephone", "+14145550123"), ("e-mail", "b@example.org"), ("address", told_apart("103 Capstan St, Alder Bay, WI 53301")[1])},
+        )
+
+    def test_what_was_noted_need_not_be_typed_again(self) -> None:
+        said = {"lines": "a@example.com\nnobody\n414 555 0123", "source": "unsubscribed", "since": "2026-01-02"}
+        page = self.client.post(reverse("outreach:do-not-contact"), said)
+        self.assertContains(page, ">nobody</textarea>", status_code=400)
+        rows = DoNotContact.objects.all()
+        self.assertEqual({(row.source, str(row.since)) for row in rows}, {("unsubscribed", "2026-01-02")})
+        self.assertEqual(len(rows), 2)
+        for since in ("2199-01-01", "x"):
+            page = self.client.post(reverse("outreach:do-not-contact"), {"lines": "c@example.com", "since": since})
+            self.assertContains(page, ">c@example.com</textarea>", status_code=400)
+        self.assertEqual(DoNotContact.objects.count(), 2)
+
     def test_a_file_of_them(self) -> None:
         text = "\ufeffa@example.com\r\n\r\nnobody\r\n414 555 0123\r\na@example.com\r\n"
         file = SimpleUploadedFile("list.txt", text.encode())
         page = self.client.post(reverse("outreach:do-not-contact"), {"file": file, "note": "county list"})
         self.assertEqual(page.status_code, 400)
-        self.assertIn("1 line could not be noted; the others were. 3: “nobody” is no whole address", page_text(page.content))
+        self.assertIn("1 line could not be noted; the others were. line 3: “nobody” is no whole address", page_text(page.content))
         rows = DoNotContact.objects.order_by("value")
         self.assertEqual([(row.value, row.source, row.note) for row in rows], [
             ("+14145550123", "file", "county list"), ("a@example.com", "file", "county list"),

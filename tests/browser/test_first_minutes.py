@@ -186,7 +186,7 @@ class FirstMinutes(BrowserCase):
         page.locator("#line-0").focus()
         page.keyboard.press(choose)
         page.click(f"#selection >> text={export}")
-        expect(page.locator("label[for=one-per-owner]")).to_contain_text("saves")
+        expect(page.locator("label[for=per-owner]")).to_contain_text("saves")
         page.go_back()
         page.wait_for_selector("#book")
 

@@ -17,6 +17,7 @@ class MailSettings(models.Model):
 
     team = models.OneToOneField(Team, on_delete=models.CASCADE, related_name="mail_settings")
     prices = models.JSONField(default=dict, help_text="Dollars, by the names of core.mail.postage.Prices.")
+    export_limits = models.JSONField(default=dict, help_text="By role how many rows a contact file has at most; without, none.")
     sender = ArrayField(models.CharField(max_length=60), default=list, blank=True, help_text="The lines of the return address.")
 
 

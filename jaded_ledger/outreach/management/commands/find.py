@@ -17,7 +17,7 @@ from jaded_ledger.find.named_things import stored_text
 from jaded_ledger.find.results import rows
 from jaded_ledger.find.sorting import sorts_from, sorts_text
 from jaded_ledger.outreach import contact_file
-from jaded_ledger.outreach.contact_file import FileLayout
+from jaded_ledger.outreach.contact_file import FileLayout, Per
 from jaded_ledger.outreach.criteria_argument import add_arguments, answer_from
 from jaded_ledger.outreach.do_not_contact import may_be_contacted
 
@@ -48,7 +48,7 @@ class Command(BaseCommand):
         parser.add_argument("--csv", metavar="FILE", help="write the matches to a file (- for standard output)")
         parser.add_argument("--columns", metavar="KEY,KEY,…", help="traits and contact columns of the file; its header has the keys")
         parser.add_argument("--sort", default="", metavar="KEY,KEY,…", help="traits to sort by, --sort=-KEY for largest first")
-        parser.add_argument("--one-per-owner", action="store_true", help="one row of the file for each owner, not for each parcel")
+        parser.add_argument("--per", choices=[one.value for one in Per], default=Per.PARCEL.value, help="what each row of the file is for")
         parser.add_argument("--column-per-list", action="store_true", help="a column of yes and no for each of the team's lists")
         parser.add_argument("--reading-case", action="store_true", help="names and addresses in the case people read, not in capitals")
         parser.add_argument("--bom", action="store_true", help="begin the file with a byte-order mark")
@@ -66,7 +66,7 @@ class Command(BaseCommand):
         as_json = options["format"] == "json"
         if options["csv"]:
             layout = FileLayout(
-                columns or contact_file.DEFAULT_COLUMNS, options["one_per_owner"], options["column_per_list"], bom=options["bom"],
+                columns or contact_file.DEFAULT_COLUMNS, Per(options["per"]), options["column_per_list"], bom=options["bom"],
                 reading_case=options["reading_case"],
                 keys=columns is not None,
             )  # fmt: skip
@@ -83,7 +83,7 @@ class Command(BaseCommand):
         may = may_be_contacted(answer.matches, scope)
         if refused := answer.matches.count() - may.count():
             self.stderr.write(f"{refused:,} left out: {Reason.DO_NOT_MAIL.words}")
-        if layout.one_per_owner:
+        if layout.per is Per.OWNER:
             self.stderr.write(f"{contact_file.saved_by_owner(may):,} rows saved by one row an owner")
         rows = contact_file.start(answer.matches, layout, asked.sort, scope, stored_text(asked.search, scope.team))
         if path == "-":

@@ -9,13 +9,14 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import transaction
 
+from jaded_ledger.core.mail.letters import Recipient
 from jaded_ledger.core.mail.pieces import Addressing, Reason
 from jaded_ledger.core.mail.postage import POSTAGE
 from jaded_ledger.find.selections import keep
 from jaded_ledger.outreach.criteria_argument import add_arguments, answer_from
 from jaded_ledger.outreach.mail_settings import sender_of
 from jaded_ledger.outreach.mailing_files import files_of, is_archive, zipped
-from jaded_ledger.outreach.mailing_terms import STOCK, MailingError, change
+from jaded_ledger.outreach.mailing_terms import NO_LETTER, STOCK, MailingError, change
 from jaded_ledger.outreach.mailings import Form, Plan, begin, make, planned
 from jaded_ledger.outreach.models import Mailing
 
@@ -34,6 +35,12 @@ class Command(BaseCommand):
         parser.add_argument("--to", required=True, choices=[one.value for one in Addressing])
         parser.add_argument("--form", choices=Form.values, default=Form.LABELS.value)
         parser.add_argument("--stock", choices=[key for stock in STOCK.values() for key in stock], help="the sheet, or the envelope")
+        parser.add_argument("--letter", metavar="NAME", help="the letter or postcard that it says")
+        parser.add_argument("--against", metavar="NAME", help="another that a random half gets, to try the two against each other")
+        parser.add_argument(
+            "--letter-for", action="append", default=[], metavar="KIND=NAME",
+            help=f"another for a kind of owner ({', '.join(Recipient)}); {NO_LETTER} for none; once for each",
+        )  # fmt: skip
         parser.add_argument("--start", default="1", metavar="N", help="the first free label of the first sheet, from 1")
         parser.add_argument("--batch", default="0", metavar="N", help="pieces a file; 0 for one file")
         parser.add_argument("--note", default="", help="the small line at the foot of each; {code} stands for the reply code")
@@ -53,7 +60,8 @@ class Command(BaseCommand):
     ) -> None:
         answer = answer_from(criteria, ask, team, saved=saved)
         said = {name: str(options[name]) for name in ("to", "form", "start", "batch", "note", "postage", "bought_within", "mailed_within")}
-        said |= {name: options[name] for name in ("stock", "name") if options[name]}
+        said |= {name: options[name] for name in ("stock", "name", "letter", "against") if options[name]}
+        said |= self._letters(options["letter_for"])
         try:
             with transaction.atomic():
                 scope = answer.scope
@@ -69,6 +77,16 @@ class Command(BaseCommand):
                 self._write(mailing, out, sender_of(scope))
         except MailingError as error:
             raise CommandError(str(error), returncode=2) from error
+
+    def _letters(self, given: list[str]) -> dict[str, str]:
+        """Return which letter each kind of owner gets, as it was said. Raises CommandError."""
+        found = {}
+        for pair in given:
+            kind, is_pair, name = pair.partition("=")
+            if not is_pair or kind not in list(Recipient):
+                raise CommandError(f"--letter-for “{pair}”: write KIND=NAME, where KIND is {', '.join(Recipient)}", returncode=2)
+            found[f"letter-{kind}"] = name
+        return found
 
     def _write(self, mailing: Mailing, out: Path, sender: tuple[str, ...]) -> None:
         files = files_of(mailing, sender)
