@@ -22,6 +22,7 @@ from jaded_ledger.outreach.acts import LETTERS
 from jaded_ledger.outreach.letter_fields import FIELDS
 from jaded_ledger.outreach.letter_sample import names_free, sample
 from jaded_ledger.outreach.models import LetterTemplate
+from jaded_ledger.outreach.sheet_drawing import draw_letter
 
 Form = LetterTemplate.Form
 
@@ -66,7 +67,13 @@ def _sampled(letter: LetterTemplate, text: str, scope: Scope, number: int) -> di
     except LetterError as error:
         return {"wrong": sentence_of(error)}
     at = max(1, min(number, len(found.pieces)))
-    return {"sample": found, "at": at, "before": at - 1 if at > 1 else None, "after": at + 1 if at < len(found.pieces) else None}
+    return {
+        "sample": found,
+        "pages": [draw_letter(page) for page in found.pages],
+        "at": at,
+        "before": at - 1 if at > 1 else None,
+        "after": at + 1 if at < len(found.pieces) else None,
+    }
 
 
 @require_http_methods(["GET", "POST"])

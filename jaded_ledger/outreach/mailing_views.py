@@ -17,7 +17,7 @@ from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.mail.envelopes import ENVELOPES
 from jaded_ledger.core.mail.label_pdf import write_alignment
-from jaded_ledger.core.mail.letter_layout import PAPERS, lay_out
+from jaded_ledger.core.mail.letter_layout import PAPERS, LaidPage, lay_out
 from jaded_ledger.core.mail.letters import Recipient
 from jaded_ledger.core.mail.pieces import Addressing, Reason
 from jaded_ledger.core.mail.postage import LABELS, POSTAGE
@@ -57,7 +57,7 @@ from jaded_ledger.outreach.mailings import (
 from jaded_ledger.outreach.models import Mailing, MailOrder, Printer
 from jaded_ledger.outreach.response import brought_by, row_of
 from jaded_ledger.outreach.series import standings
-from jaded_ledger.outreach.sheet_drawing import Drawing, draw_envelope, draw_sheet
+from jaded_ledger.outreach.sheet_drawing import Drawing, draw_envelope, draw_letter, draw_sheet
 
 _LEFT_OUT = 200
 FIELDS = (
@@ -105,21 +105,30 @@ def _letter_of_plan(plan: Plan, scope: Scope, number: int) -> dict[str, Any]:
     """Return the letter of a piece as it would be printed, and which letter goes to whom."""
     if not plan.letters:
         return {}
-    mailing, pages = plan.mailing, ()
+    mailing = plan.mailing
+    pages: tuple[LaidPage, ...] = ()
     if plan.made.pieces:
         piece = plan.made.pieces[number - 1]
         written = plan.written[piece.parcel_id]
         values, note = {**written.values, CODE: code_of_piece(mailing, number)}, note_of(mailing, number) if mailing.note else ""
         pages = lay_out(written.letter, values, piece.lines, PAPERS[mailing.stock], sender_of(scope), note)
-    whom = []
-    for recipient in Recipient:
-        counts = {key: count for (who, key), count in plan.written_to.items() if who == recipient}
-        if counts or recipient.value in mailing.letter_of:
-            whom.append({
-                "recipient": recipient, "count": sum(counts.values()), "chosen": mailing.letter_of.get(recipient.value),
-                "halves": [counts.get(mailing.letter_id, 0), counts.get(mailing.against_id, 0)] if mailing.against_id else None,
-            })  # fmt: skip
-    return {"pages": pages, "whom": whom}
+    return {
+        "pages": [draw_letter(page) for page in pages],
+        "whom": [row for recipient in Recipient if (row := _row_of_whom(plan, recipient))],
+    }
+
+
+def _row_of_whom(plan: Plan, recipient: Recipient) -> dict[str, Any] | None:
+    """Return how many of a kind of owner get which letter; None of one that nobody is of, and for which none is chosen."""
+    mailing = plan.mailing
+    counts = {key: count for (who, key), count in plan.written_to.items() if who == recipient}
+    if not counts and recipient.value not in mailing.letter_of:
+        return None
+    halves = [counts.get(key, 0) for key in (mailing.letter_id, mailing.against_id) if key is not None]
+    return {
+        "recipient": recipient, "count": sum(counts.values()), "chosen": mailing.letter_of.get(recipient.value),
+        "halves": halves if mailing.against_id else None,
+    }  # fmt: skip
 
 
 def _context(request: HttpRequest, mailing: Mailing, scope: Scope, error: str = "") -> dict[str, Any]:

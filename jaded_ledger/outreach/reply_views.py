@@ -19,6 +19,7 @@ from jaded_ledger.outreach.mail_settings import (
 from jaded_ledger.outreach.mailing_files import laid_out
 from jaded_ledger.outreach.models import PieceOutcome
 from jaded_ledger.outreach.replies import MOST_FOUND, note_outcome, pieces_about, pieces_of, undo_outcome
+from jaded_ledger.outreach.sheet_drawing import draw_letter
 
 
 @require_GET
@@ -28,7 +29,7 @@ def ring(request: HttpRequest) -> HttpResponse:
     typed = request.GET.get("typed", "")
     pieces = list(pieces_about(scope, typed).prefetch_related("outcomes")[: MOST_FOUND + 1]) if typed.strip() else []
     sender = sender_of(scope)
-    pages = {one.pk: laid_out(one, one.mailing, sender) for one in pieces[:MOST_FOUND] if one.letter}
+    pages = {one.pk: [draw_letter(page) for page in laid_out(one, one.mailing, sender)] for one in pieces[:MOST_FOUND] if one.letter}
     why = {one.mailing_id: current_text(one.mailing.selection.search, scope.team) for one in pieces}
     context = {
         "place": "outreach", "view": "ring", "typed": typed, "why": why, "pages": pages, "pieces": pieces[:MOST_FOUND],

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from jaded_ledger.core.mail.envelopes import RETURN_TYPE, SIDE, Envelope, baselines, type_size
 from jaded_ledger.core.mail.label_pdf import Label, label_lines
+from jaded_ledger.core.mail.letter_layout import LaidPage
 from jaded_ledger.core.mail.sheets import INCH, LEADING, PADDING, Sheet
 
 
@@ -35,6 +36,27 @@ class Drawing:
     label_width: str
     label_height: str
     labels: tuple[DrawnLabel, ...]
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A place that a field filled. Lengths in points."""
+
+    x: str
+    y: str
+    width: str
+    height: str
+
+
+@dataclass(frozen=True)
+class DrawnLetter:
+    """One side of a letter or a postcard."""
+
+    name: str
+    width: str
+    height: str
+    marks: tuple[Mark, ...]
+    texts: tuple[DrawnLine, ...]
 
 
 def _points(length: float) -> str:
@@ -73,3 +95,14 @@ def draw_envelope(lines: Sequence[str], envelope: Envelope, sender: Sequence[str
     ]
     edge = DrawnLabel("0", "0", tuple(drawn))
     return Drawing(envelope.name, _points(width), _points(height), _points(width), _points(height), (edge,))
+
+
+def draw_letter(page: LaidPage) -> DrawnLetter:
+    """Return a side of a letter, with what its fields filled in marked."""
+    runs = [(line, run) for line in page.lines for run in line.runs]
+    return DrawnLetter(
+        page.paper.name,
+        *map(_points, page.paper.size),
+        tuple(Mark(_points(run.x), _points(line.top), _points(run.width), _points(line.height)) for line, run in runs if run.is_field),
+        tuple(DrawnLine(_points(run.x), _points(line.y), _points(line.size), run.text) for line, run in runs),
+    )

@@ -16,8 +16,8 @@ def _statement(kinds: Kinds) -> str:
     name = connection.ops.quote_name
     asked = []
     for kind in kinds:
-        several = next((field for field in kind._meta.many_to_many if field.name == "parcels"), None)
-        table = several.remote_field.through._meta.db_table if several else kind._meta.db_table  # type: ignore[attr-defined]
+        several = next((field.remote_field.through for field in kind._meta.many_to_many if field.name == "parcels"), None)
+        table = (several or kind)._meta.db_table
         asked.append(f"EXISTS (SELECT FROM {name(table)} WHERE parcel_id = %(parcel)s)")
     return f"SELECT ARRAY[{', '.join(asked)}]"
 

@@ -171,6 +171,16 @@ def first_line(text: str) -> str:
 
 
 @register.filter
+def in_braces(text: str) -> str:
+    """Return a letter's field as it is written in its text.
+
+    >>> in_braces("years-owned")
+    '{years-owned}'
+    """
+    return f"{{{text}}}"
+
+
+@register.filter
 def percent_of(share: float | None) -> str:
     """Show a share of one as a percentage.
 
