@@ -14,7 +14,7 @@ from importlib import import_module
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "jaded_ledger.settings")
 
 
-WORKS = ("find", "results", "maps", "comps", "deals", "frames", "box", "phrases", "lists", "derivation", "labels", "intake")
+WORKS = ("find", "results", "maps", "comps", "deals", "frames", "box", "phrases", "lists", "derivation", "labels", "exports", "intake")
 ALONE = "load"
 RECKONED = "scale"
 

@@ -1,17 +1,23 @@
-"""Thirty thousand labels, against bare ReportLab drawing the same text in the same places; a mailing's ledger, against a loop by hand."""
+"""Labels and letters against bare ReportLab, and a mailing's ledger against a loop by hand."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from datetime import date, timedelta
 from io import BytesIO
+from xml.sax.saxutils import escape
 
 from django.db import connection
+from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import Paragraph
 
 from jaded_ledger.accounts.scope import scope_of_command
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.mail.label_pdf import LabelFit, write_labels
+from jaded_ledger.core.mail.letter_layout import PAPERS, lay_out
+from jaded_ledger.core.mail.letter_pdf import write_letters
+from jaded_ledger.core.mail.letters import letter_from
 from jaded_ledger.core.mail.pieces import Piece
 from jaded_ledger.core.mail.sheets import LARGEST_TYPE, LEADING, PADDING, SHEETS
 from jaded_ledger.core.mail.typesetting import FONT
@@ -20,7 +26,11 @@ from jaded_ledger.outreach.models import Mailing
 from jaded_ledger.records.models import ParcelFacts, RecordedAddress, RecordedName
 from tests.benchmarks.measure import Row, compare
 
-COUNT, ROWS = 30_000, 50_000
+COUNT, ROWS, LETTERS = 30_000, 50_000, 5_000
+_LETTER = letter_from(
+    "Dear {owner},\n\n" + "You have owned {address} for years, and there are people who would like to own it next. " * 8 + "\n\n{code}",
+    ("owner", "address", "code"),
+)
 
 
 def _pieces() -> list[Piece]:
@@ -83,10 +93,47 @@ def _ours(pieces: list[Piece]) -> bytes:
     return write_labels(room.labels(piece for piece in pieces if room(piece.lines) is None), sheet)
 
 
+def _letters(pieces: list[Piece]) -> bytes:
+    paper = PAPERS["letter"]
+    return write_letters(
+        (
+            page for piece in pieces
+            for page in lay_out(_LETTER, {"owner": piece.lines[0], "address": piece.lines[1], "code": piece.number}, piece.lines, paper)
+        ),
+        paper,
+    )  # fmt: skip
+
+
+def _bare_letters(pieces: list[Piece]) -> bytes:
+    """Set the same words with ReportLab's own paragraphs, which break their lines too."""
+    out, style = BytesIO(), ParagraphStyle("letter", fontName=FONT, fontSize=11, leading=14.85)
+    canvas = Canvas(out, pagesize=PAPERS["letter"].size, pageCompression=1)
+    for piece in pieces:
+        text = canvas.beginText(64.8, 620)
+        text.setFont(FONT, 11)
+        for line in piece.lines:
+            text.textLine(line)
+        canvas.drawText(text)
+        values = {"owner": piece.lines[0], "address": piece.lines[1], "code": piece.number}
+        y = 540.0
+        for spans in _LETTER.merged(values):
+            said = Paragraph(escape("".join(span.text for span in spans)), style)
+            _, high = said.wrap(482.4, 482.4)
+            y -= high
+            said.drawOn(canvas, 64.8, y)
+        canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
 def rows() -> Iterator[Row]:
     pieces = _pieces()
     scope = scope_of_command()
     parcels = ParcelFacts.objects.filter(pk__in=ParcelFacts.objects.order_by("pk").values("pk")[:ROWS])
     work = f"the ledger of a mailing to {ROWS:,} parcels, each reason and whether it fits"
     yield compare(work, 3.0, lambda: plan_of(Mailing(), parcels, {}, scope), lambda: _by_hand(scope.today), times=3)
+    letters = pieces[:LETTERS]
+    yield compare(
+        f"{LETTERS:,} letters of one page, laid out and set", 1.5, lambda: _letters(letters), lambda: _bare_letters(letters), times=1
+    )
     yield compare("30,000 labels", 1.5, lambda: _ours(pieces), lambda: _bare(pieces), times=3)
