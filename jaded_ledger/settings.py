@@ -133,6 +133,7 @@ INSTALLED_APPS = [
     "jaded_ledger.demo",
     "jaded_ledger.outreach",
     "jaded_ledger.simulators",
+    "jaded_ledger.watch",
     "jaded_ledger.deals",
     "jaded_ledger.properties",
     "jaded_ledger.maps",

@@ -10,6 +10,7 @@ urlpatterns = [
     path("lists/", include("jaded_ledger.lists.urls")),
     path("searches/", include("jaded_ledger.searches.urls")),
     path("outreach/", include("jaded_ledger.outreach.urls")),
+    path("morning/", include("jaded_ledger.watch.urls")),
     path("files/", include("jaded_ledger.made_files.urls")),
     path("records/", include("jaded_ledger.intake.urls")),
     path("", include("jaded_ledger.accounts.urls")),

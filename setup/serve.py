@@ -77,7 +77,7 @@ class Serving:
             "--bind", f"127.0.0.1:{port}", "--pid", str(PID_FILE), "--chdir", str(ROOT), "jaded_ledger.wsgi",
         ]  # fmt: skip
         # Two at a time: an intake, and the look-out for those whose worker was killed. Pages go before what it does.
-        self.worker_command = ["nice", "-n", "10", sys.executable, "-m", "django", "procrastinate", "worker", "--concurrency", "2"]
+        self.worker_command = ["nice", "-n", "15", sys.executable, "-m", "django", "procrastinate", "worker", "--concurrency", "2"]
         self.is_ending = False
 
     def end(self, *_: object) -> None:

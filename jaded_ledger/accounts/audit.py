@@ -15,13 +15,13 @@ from django.dispatch import receiver
 from django.http import HttpRequest
 
 from jaded_ledger.accounts.models import AuditEntry, User
-from jaded_ledger.accounts.roles import Act
+from jaded_ledger.accounts.roles import TEAM_OWNERS, Act
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.accounts.sign_in import client_address
 from jaded_ledger.plugins import hooks
 from jaded_ledger.records.clock import now
 
-AUDIT = Act("audit", "look through who did what", "what others did it doesn't look through", frozenset({User.Role.OWNER}))
+AUDIT = Act("audit", "look through who did what", "what others did it doesn't look through", TEAM_OWNERS)
 
 
 class Kind(StrEnum):

@@ -15,6 +15,7 @@ from jaded_ledger.plugins import hooks
 STAFF = "staff"
 """Not a role: whoever runs the installation. Staff have a role in their team besides."""
 CHANGERS = frozenset({User.Role.OWNER, User.Role.AGENT})
+TEAM_OWNERS = frozenset({User.Role.OWNER})
 
 
 @dataclass(frozen=True)
@@ -25,6 +26,16 @@ class Act:
     label: str
     refused: str
     allowed: frozenset[str] = CHANGERS
+
+
+def role_of(scope: Scope) -> str | None:
+    """Return in which role somebody acts; None for a command."""
+    return scope.user.role if scope.user else None
+
+
+def role_label(role: str) -> str:
+    """Return what a role is called."""
+    return str(User.Role(role).label)
 
 
 def may(scope: Scope, act: Act) -> bool:

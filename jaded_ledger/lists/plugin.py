@@ -16,6 +16,7 @@ from jaded_ledger.lists.acts import ACTS
 from jaded_ledger.lists.auctions_ahead import auctions_ahead
 from jaded_ledger.lists.history import acts_on
 from jaded_ledger.lists.joined_parcels import join_parcel
+from jaded_ledger.lists.listings_ahead import listings_ahead
 from jaded_ledger.lists.models import Activity
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Due, Happening, NavigationPlace, SelectionAct
@@ -56,7 +57,8 @@ def team_traits() -> Sequence[TeamTrait]:
 
 @hookimpl
 def due(scope: Scope, until: date) -> Iterator[Due]:
-    return auctions_ahead(scope, until)
+    yield from auctions_ahead(scope, until)
+    yield from listings_ahead(scope, until)
 
 
 @hookimpl

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from jaded_ledger.accounts.models import User
-from jaded_ledger.accounts.roles import require
+from jaded_ledger.accounts.roles import require, role_label, role_of
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.outreach.acts import CONTACTS, EXPORT_LIMITS
@@ -44,15 +43,15 @@ def set_limits(scope: Scope, said: Mapping[str, str]) -> None:
 
 def limit_of(scope: Scope) -> int | None:
     """Return how many rows somebody may take out at once; None where nothing limits it. Commands are not limited."""
-    return limits_of(scope).get(scope.user.role) if scope.user else None
+    role = role_of(scope)
+    return limits_of(scope).get(role) if role else None
 
 
 def require_at_most(scope: Scope, rows: int) -> None:
     """Raise BeyondLimitError where somebody takes out more at once than their role may."""
     most = limit_of(scope)
     if most is not None and rows > most:
-        assert scope.user is not None
-        role = User.Role(scope.user.role).label.lower()
+        role = role_label(str(role_of(scope))).lower()
         raise BeyondLimitError(
             f"your role, {role}, takes out at most {most:,} rows at once, and these are {rows:,}; choose fewer, or ask your team’s owner"
         )

@@ -8,8 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
 
-from jaded_ledger.accounts.models import User
-from jaded_ledger.accounts.roles import may
+from jaded_ledger.accounts.roles import may, role_label
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.mail.postage import LABELS, Prices
 from jaded_ledger.core.mail.sheets import SHEETS
@@ -68,7 +67,7 @@ def settings(request: HttpRequest) -> HttpResponse:
     prices: Prices = prices_of(scope)
     context = {
         "place": "outreach", "view": "settings", "error": error, "may_set": may(scope, PRICES),
-        "limits": [(role, User.Role(role).label, limits_of(scope).get(role, "")) for role in LIMITED],
+        "limits": [(role, role_label(role), limits_of(scope).get(role, "")) for role in LIMITED],
         "may_limit": may(scope, EXPORT_LIMITS), "sheets": SHEETS.values(),
         "prices": [(name, label, request.POST.get(name, f"{getattr(prices, name):f}")) for name, label in LABELS.items()],
         "sender": request.POST.get("sender", "\n".join(sender_of(scope))), "printers": printers_of(scope),

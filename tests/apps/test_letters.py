@@ -111,7 +111,7 @@ class Writing(LetterCase):
         first = ParcelFacts.objects.filter(owner__isnull=False).order_by("pk").values_list("owner_name__mailing_name", flat=True)[:60]
         self.assertContains(said, "letter 1 of")
         self.assertTrue(any(name in page_text(said.content) for name in first))
-        self.assertContains(self.client.post(address, {"text": "{sale-price}"}), "Nobody would get it: {sale-price}")
+        self.assertIn("Nobody would get it: {sale-price}", page_text(self.client.post(address, {"text": "{sale-price}"}).content))
         self.assertContains(self.client.post(address, {"text": "{owned-since}"}), "would get none: {owned-since}")
         self.assertContains(self.client.post(address, {"text": "{"}), "stands alone")
         for number in ("0", "-1", "9" * 30, "x"):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 import tempfile
 import zipfile
 from collections import Counter
@@ -14,6 +15,7 @@ from pathlib import Path
 from unittest import mock
 
 import duckdb
+import openpyxl
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.urls import reverse
@@ -27,7 +29,8 @@ from jaded_ledger.core.spreadsheets import unguarded
 from jaded_ledger.find import compiler
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
-from jaded_ledger.outreach import do_not_contact
+from jaded_ledger.outreach import do_not_contact, letters
+from jaded_ledger.outreach.contact_file import FileForm, Per
 from jaded_ledger.outreach.do_not_contact import DoNotContactError, Kind, Source, told_apart
 from jaded_ledger.outreach.gone_wrong import gone_wrong
 from jaded_ledger.outreach.mailing_files import files_of, merge_data
@@ -264,6 +267,15 @@ class Nothing(MailCase):
         key = keep(self.scope, SearchPage(parse(search)), [], is_all=True).key
         page = self.client.post(reverse("outreach:contacts", args=[key]), {"columns": ["parcel-number", "telephone-1", "e-mail"]})
         found["contact file"] = self.parcels(page.getvalue().decode())
+        for form in FileForm:
+            for per in Per:
+                sent = {"columns": ["parcel-number", "parcel-numbers", "telephone-1", "e-mail"], "form": form, "per": per}
+                answer = self.client.post(reverse("outreach:contacts", args=[key]), sent)
+                content = answer.getvalue() if answer.streaming else b""
+                found[f"contact file as {form}, a row for each {per}"] = self.named_in(content, form)
+        letter = letters.letters_of(self.scope).filter(name="Walk").first() or letters.write(self.scope, "Walk", "letters", "To {owner|x}")
+        mailing = self.begun(search, form="letters", letter=str(letter.pk), relaxed=" ".join(everything))
+        found["letters"] = {piece.parcel_id for piece in planned(mailing, self.scope).made.pieces}
         with tempfile.NamedTemporaryFile("r") as file:
             call_command("find", search, csv=file.name, columns="parcel-number,telephone-1", stderr=io.StringIO())
             found["bin/manage find --csv"] = self.parcels(file.read())
@@ -271,6 +283,14 @@ class Nothing(MailCase):
         call_command("mailing", search, to="owner-mailing", dry_run=True, format="json", let_go=["same-owner"], stdout=out)
         self.assertGreater(json.loads(out.getvalue())["refused"].get("do-not-mail", 0), 0)
         return found
+
+    def named_in(self, content: bytes, form: FileForm) -> set[int]:
+        """Return the parcels whose numbers a file of any form has."""
+        if form is FileForm.WORKBOOK and content:
+            book = openpyxl.load_workbook(io.BytesIO(content), read_only=True)
+            content = "\n".join(str(cell) for row in book.active.iter_rows(values_only=True) for cell in row).encode()
+        numbers = set(re.findall(r"\d+(?:-\d+)+", content.decode().replace("\r\n ", "")))
+        return set(Parcel.objects.filter(number__in=numbers).values_list("pk", flat=True))
 
     def parcels(self, text: str) -> set[int]:
         numbers = [row[0] for row in list(csv.reader(io.StringIO(text)))[1:]]
@@ -280,7 +300,8 @@ class Nothing(MailCase):
         """Return a parcel of which every path would let something out."""
         may = compiler.compile(parse(SEARCH), self.scope).matches.filter(owner__isnull=False, address__isnull=False)
         mailing = self.made(relaxed="recent public")
-        one = may.get(pk=mailing.pieces.first().parcel_id)
+        called = Contact.objects.filter(kind="telephone", superseded_at=None, do_not_contact=False).values("owner")
+        one = may.filter(pk__in=mailing.pieces.values("parcel"), owner__in=called).order_by("pk")[0]
         Mailing.objects.all().delete()
         return one
 
@@ -288,10 +309,11 @@ class Nothing(MailCase):
         facts = self.asked()
         owner, place = facts.owner, facts.mailing_address.address
         before = self.paths(SEARCH)
+        files = [path for path in before if path.startswith("contact file")]
         self.assertTrue(all(facts.pk in found for found in before.values()), {path: facts.pk in found for path, found in before.items()})
         for kind, more, paths in (
             (Kind.PERSON, {"owner": owner}, before),
-            (Kind.ADDRESS, {"value": place.household_key}, ["mailing, owner-mailing", "contact file"]),
+            (Kind.ADDRESS, {"value": place.household_key}, ["mailing, owner-mailing", "letters", *files]),
         ):  # fmt: skip
             row = do_not_contact.note(self.scope, kind, Source.BY_HAND, label="x", **more)
             after = self.paths(SEARCH)

@@ -86,8 +86,9 @@ class Owners(DemoTestCase):
         address = reverse("properties:owner", args=[parcel])
         answer = self.client.post(address, {"do": "merge", "other": other.pk}, follow=True)
         self.assertContains(answer, "Merged.")
-        self.assertContains(answer, "Decided by hand")
-        self.assertContains(answer, "by Nora")
+        others = self.client.get(reverse("properties:others", args=[parcel]))
+        self.assertContains(others, "Decided by hand")
+        self.assertContains(others, "by Nora")
         decision = OwnerDecision.objects.get()
         answer = self.client.post(address, {"do": "undo", "decision": decision.pk}, follow=True)
         self.assertContains(answer, "again whose they were")
@@ -98,7 +99,7 @@ class Owners(DemoTestCase):
         self.user.role = User.Role.READER
         self.user.save()
         self.assertEqual(self.client.post(address, {"do": "merge", "other": other.pk}).status_code, 403)
-        self.assertNotContains(self.client.get(reverse("properties:property", args=[parcel])), "Merge with")
+        self.assertNotContains(self.client.get(reverse("properties:others", args=[parcel])), "Merge with")
 
     def test_only_its_team_and_staff_undo_a_decision_and_only_where_it_belongs(self) -> None:
         keep, other = self.of("two lamps holdings"), self.of("harrow point rentals")
@@ -107,7 +108,7 @@ class Owners(DemoTestCase):
         elsewhere = reverse("properties:owner", args=[ParcelFacts.objects.exclude(owner__in=[keep, other, None]).first().parcel_id])
         stranger, undoing = self.other_team(), {"do": "undo", "decision": decision.pk}
         self.client.force_login(stranger)
-        page = self.client.get(reverse("properties:property", args=[keep.facts.first().parcel_id]))
+        page = self.client.get(reverse("properties:others", args=[keep.facts.first().parcel_id]))
         self.assertContains(page, "by another team")
         self.assertNotContains(page, "by Nora")
         self.assertNotContains(page, 'value="undo"')

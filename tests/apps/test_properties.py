@@ -290,7 +290,9 @@ class WorthOpening(PageCase):
         self.assertGreaterEqual(len(rows), 20)
         for county, number, where, says in rows:
             with self.subTest(number):
-                body = unescape(self.page(Parcel.objects.get(county__name=county, number=number)).content.decode())
+                parcel = Parcel.objects.get(county__name=county, number=number)
+                others = self.client.get(reverse("properties:others", args=[parcel.pk]))
+                body = unescape(self.page(parcel).content.decode() + others.content.decode())
                 self.assertIn(f"<h1>{where}", body)
                 for shown in re.findall(r"`([^`]+)`", says):
                     self.assertIn(shown, body)

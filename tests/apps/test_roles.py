@@ -58,6 +58,7 @@ class Roles(DemoTestCase):
             "comps": (reverse("deals:settings", args=[County.objects.all()[0].pk]), {"lines": "within: 1 mi"}),
             "contacts": (reverse("outreach:contacts", args=[self.selection.key]), {"columns": ["owner-name"]}),
             "do-not-contact": (reverse("outreach:do-not-contact"), {"lines": "a@example.com"}),
+            "export-limits": (reverse("outreach:settings"), {"do": "limits", "most-agent": "500"}),
             "files": (reverse("deals:keep-file", args=[parcel]), {"kind": "other", "file": SimpleUploadedFile("a.pdf", b"%PDF-1.4")}),
             "followed-lists": (reverse("searches:act", args=[self.search.pk]), {"do": "follow", "list": "Follows"}),
             "grades": (reverse("properties:grade", args=[parcel]), {"grade": "A"}),

@@ -234,7 +234,7 @@ class Ledger(BrowserCase):
         page.click("[data-choose=all]")
         page.click("button[value=mail]")
         expect(page.locator("#pieces")).to_have_text("0")
-        expect(page.locator("#ledger")).to_contain_text("too long for the label")
+        expect(page.locator("#ledger")).to_contain_text("too long for what it is printed on")
 
     @in_browser
     def test_two_windows_do_not_disturb_each_other(self, page: Page) -> None:

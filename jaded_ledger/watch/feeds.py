@@ -1,0 +1,70 @@
+"""A user's private calendar address: given, renewed, ended, and read without signing in."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from itertools import chain
+
+from django.core.signing import BadSignature, Signer
+from django.db import transaction
+from django.db.models import F
+
+from jaded_ledger.accounts.models import User
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.plugins import hooks
+from jaded_ledger.plugins.entries import Due
+from jaded_ledger.records.clock import now, today
+from jaded_ledger.watch.models import CalendarFeed
+
+AHEAD, IN_CALENDAR = timedelta(days=14), timedelta(days=120)
+"""How far ahead the page tells, and how far the calendar."""
+_SIGNER = Signer(salt="jaded_ledger.watch.calendar")
+
+
+def due_until(scope: Scope, ahead: timedelta) -> list[Due]:
+    """Return what is due from today on, by day."""
+    found = chain.from_iterable(hooks.due(scope=scope, until=scope.today + ahead))
+    return sorted(found, key=lambda due: (due.on, due.what))
+
+
+def feed_of(user: User) -> CalendarFeed | None:
+    """Return a user's calendar; None where there is none, or it was ended."""
+    return CalendarFeed.objects.filter(user=user, ended_at=None).first()
+
+
+@transaction.atomic
+def renew(user: User) -> CalendarFeed:
+    """Give a user a calendar, or the one there is another address: who had the one before reads nothing more."""
+    feed, is_new = CalendarFeed.objects.select_for_update().get_or_create(user=user, defaults={"made_at": now()})
+    if not is_new:
+        CalendarFeed.objects.filter(pk=feed.pk).update(serial=F("serial") + 1, made_at=now(), read_at=None, ended_at=None)
+        feed.refresh_from_db()
+    return feed
+
+
+def end(user: User) -> None:
+    """End a user's calendar: its address tells nothing more."""
+    CalendarFeed.objects.filter(user=user, ended_at=None).update(ended_at=now())
+
+
+def key_of(feed: CalendarFeed) -> str:
+    """Return what stands in a calendar's address."""
+    return _SIGNER.sign(f"{feed.user_id}.{feed.serial}").replace(":", "-")
+
+
+def feed_called(key: str) -> CalendarFeed | None:
+    """Return the calendar of an address; None where it was renewed, ended, or made up, or where its user may not come in any more."""
+    try:
+        user, _, serial = _SIGNER.unsign(key.replace("-", ":", 1)).partition(".")
+    except BadSignature:
+        return None
+    found = CalendarFeed.objects.filter(user=user, serial=serial, ended_at=None, user__is_active=True, user__team__isnull=False)
+    return found.select_related("user__team").first()
+
+
+def read(feed: CalendarFeed) -> tuple[Scope, list[Due]]:
+    """Return what a calendar holds, as its user sees it; that it was read is noted."""
+    CalendarFeed.objects.filter(pk=feed.pk).update(read_at=now())
+    user = feed.user
+    scope = Scope(user.team, user, today(user.team.time_zone))
+    return scope, due_until(scope, IN_CALENDAR)
