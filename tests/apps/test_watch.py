@@ -14,6 +14,7 @@ from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists import services as lists
 from jaded_ledger.lists.listings_ahead import listings_ahead
+from jaded_ledger.lists.models import Membership
 from jaded_ledger.plugins.entries import Due
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Listing, ParcelFacts
@@ -33,6 +34,8 @@ class MorningCase(DemoTestCase):
     def setUp(self) -> None:
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
         self.scope = Scope(self.user.team, self.user, self.scope.today)
+        # The demo's lists have dates of their own.
+        Membership.objects.all().delete()
 
     def page(self) -> str:
         return page_text(self.client.get(reverse("watch:morning")).content)
@@ -51,7 +54,7 @@ class Morning(MorningCase):
         page = self.page()
         self.assertIn("0 since you opened your searches", page)
         some = list(Match.objects.filter(search=busy, left_at=None)[:3])
-        Match.objects.filter(pk__in=[one.pk for one in some]).update(entered_at=now() + timedelta(hours=1))
+        Match.objects.filter(pk__in=[one.pk for one in some]).update(entered_at=now(), by_edit=False)
         page = self.page()
         self.assertIn("3 since you opened your searches", page)
         self.assertIn("3 new", page)
@@ -88,7 +91,7 @@ class Morning(MorningCase):
         Listing.objects.filter(pk=listing.pk).update(expiration_date=until)
         self.assertIn("runs out, on “Mine”", told()[0].what)
         for status in ("Expired", "Closed", "Withdrawn", "Delete"):
-            Listing.objects.filter(pk=listing.pk).update(standard_status=status)
+            Listing.objects.filter(pk=listing.pk).update(standard_status=status, close_date=self.scope.today)
             self.assertEqual(told(), [], status)
 
 
