@@ -135,7 +135,7 @@ class Plan:
             "parcels_told": self.parcels_told,
             "sheets": self.sheets,
             "costs": [
-                {"label": line.label, "count": line.count, "each": str(line.each), "amount": str(line.amount)} for line in self.costs
+                {"label": line.label, "count": line.count, "each": line.each_text, "amount": str(line.amount)} for line in self.costs
             ],
             "cost": str(self.total),
         }

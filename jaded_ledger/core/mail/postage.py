@@ -52,6 +52,15 @@ class CostLine:
     each: Decimal
     amount: Decimal = field(init=False)
 
+    @property
+    def each_text(self) -> str:
+        """The price of one as it is written: dollars and cents, and what of a cent there is.
+
+        >>> [CostLine("x", 1, Decimal(each)).each_text for each in ("0.5930", "0.1100", "2")]
+        ['0.593', '0.11', '2.00']
+        """
+        return f"{self.each:.2f}" if self.each == round(self.each, 2) else f"{self.each.normalize():f}"
+
     def __post_init__(self) -> None:
         object.__setattr__(self, "amount", (self.count * self.each).quantize(Decimal("0.01")))
 

@@ -108,7 +108,7 @@ class Command(BaseCommand):
             self.stdout.write(f"{sign:>9}  {line.words}{', let go' if line.is_relaxed else ''}")
         self.stdout.write(f"{told['pieces']:>9,}  pieces, {told['owners']:,} owners, {told['sheets']:,} sheets")
         for cost in plan.costs:
-            self.stdout.write(f"{cost.amount:>9,}  {cost.label}, {cost.count:,} at {cost.each}")
+            self.stdout.write(f"{cost.amount:>9,}  {cost.label}, {cost.count:,} at {cost.each_text}")
         self.stdout.write(f"{plan.total:>9,}  in dollars")
         if not plan.made.pieces:
             self.stdout.write("Nothing to mail; no file was written.")
