@@ -31,8 +31,8 @@ def row_of(brought: Brought, pk: int | None = None) -> dict[str, Any]:
     """Return what was brought as a row of a table shows it, with the mailing's id where it is one."""
     return {
         "pk": pk, "label": brought.label, "pieces": brought.pieces, "cost": brought.cost, "share": brought.share_of(REPLY),
-        "replies": brought.outcomes.get(REPLY, 0), "later": [brought.outcomes.get(kind, 0) for kind in _LATER],
-        "reply_costs": brought.cost_per(REPLY), "deal_costs": brought.cost_per(PieceOutcome.Kind.DEAL),
+        "replies": brought.outcomes.get(REPLY, 0), "reply_costs": brought.cost_per(REPLY),
+        "later": [(brought.outcomes.get(kind, 0), brought.cost_per(kind), brought.share_of(kind)) for kind in _LATER],
     }  # fmt: skip
 
 

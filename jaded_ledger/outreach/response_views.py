@@ -36,7 +36,7 @@ def response(request: HttpRequest) -> HttpResponse:
         ("By starter search", brought_together(found, starter_named)),
     )  # fmt: skip
     context: dict[str, Any] = {
-        "place": "outreach", "view": "response", "later": ["Met", "Listings", "Deals"],
+        "place": "outreach", "view": "response", "later": [("Met", "one costs"), ("Listings", "one costs"), ("Deals", "one costs")],
         "tables": [(title, [row_of(one) for one in rows[:_SHOWN]]) for title, rows in tables if rows],
         "mailings": [row_of(one.brought, one.mailing.pk) for one in found[:_SHOWN]],
         "compared": [one for rows in (letters, searches) if (one := _compared(rows))],

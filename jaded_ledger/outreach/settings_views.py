@@ -6,10 +6,12 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_http_methods, require_POST
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from jaded_ledger.accounts.roles import may, role_label
 from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.mail.label_pdf import LabelFit, write_labels
+from jaded_ledger.core.mail.pieces import Piece
 from jaded_ledger.core.mail.postage import LABELS, Prices
 from jaded_ledger.core.mail.sheets import SHEETS
 from jaded_ledger.maps.messages import sentence_of
@@ -25,6 +27,7 @@ from jaded_ledger.outreach.mail_settings import (
     sender_of,
     set_printer,
 )
+from jaded_ledger.outreach.mailing_files import NOWHERE
 from jaded_ledger.outreach.models import Printer
 
 
@@ -42,6 +45,24 @@ def put_back(request: HttpRequest, pk: int) -> HttpResponse:
     scope = scope_of(request)
     put_back_printer(scope, get_object_or_404(Printer, pk=pk, team=scope.team))
     return redirect("outreach:settings")
+
+
+@require_GET
+def return_labels(request: HttpRequest, key: str) -> HttpResponse:
+    """A sheet of labels with the team's return address."""
+    scope = scope_of(request)
+    sender = sender_of(scope)
+    if key not in SHEETS or not sender:
+        messages.error(request, "Set a return address first: it is what the labels say.")
+        return redirect("outreach:settings")
+    room = LabelFit(SHEETS[key])
+    if wrong := room(sender):
+        messages.error(request, f"The return address is {wrong[0].words}: {wrong[1]}.")
+        return redirect("outreach:settings")
+    pieces = [Piece(0, sender, NOWHERE)] * SHEETS[key].count
+    response = HttpResponse(write_labels(room.labels(pieces), SHEETS[key]), content_type="application/pdf")
+    response["Content-Disposition"] = f'attachment; filename="return-labels-{key}.pdf"'
+    return response
 
 
 @require_http_methods(["GET", "POST"])

@@ -35,6 +35,7 @@ urlpatterns = [
     path("letters/<int:pk>/preview", letter_views.preview_letter, name="preview-letter"),
     path("letters/<int:pk>/remove", letter_views.remove_letter, name="remove-letter"),
     path("letters/<int:pk>/put-back", letter_views.put_back_letter, name="put-back-letter"),
+    path("return-labels/<str:key>.pdf", settings_views.return_labels, name="return-labels"),
     path("alignment/<str:key>.pdf", mailing_views.alignment, name="alignment"),
     path("ring/", reply_views.ring, name="ring"),
     path("ring/<int:pk>/note", reply_views.note_reply, name="note-reply"),
@@ -44,5 +45,6 @@ urlpatterns = [
     path("do-not-contact/<int:pk>/end", do_not_contact_views.end_do_not_contact, name="end-do-not-contact"),
     path("settings/", settings_views.settings, name="settings"),
     path("settings/printers/<int:pk>/put-back", settings_views.put_back, name="put-back-printer"),
+    path("contacts/columns/<int:pk>/put-back", views.put_back_columns, name="put-back-columns"),
     path("contacts/<str:key>/", views.contacts, name="contacts"),
 ]

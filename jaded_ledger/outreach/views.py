@@ -9,13 +9,15 @@ from django.core.paginator import Paginator
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_http_methods
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from jaded_ledger.accounts.roles import may, require
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.mail.pieces import Reason
+from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.models import Selection
 from jaded_ledger.find.named_things import current_text, search_from
 from jaded_ledger.find.search_page import SearchPage
@@ -24,14 +26,15 @@ from jaded_ledger.made_files.kinds import MakingError
 from jaded_ledger.made_files.responses import answer
 from jaded_ledger.made_files.services import ask
 from jaded_ledger.maps.messages import sentence_of
-from jaded_ledger.outreach import contact_file
+from jaded_ledger.outreach import contact_file, file_columns
 from jaded_ledger.outreach.acts import CONTACTS
 from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, ContactColumn
 from jaded_ledger.outreach.do_not_contact import may_be_contacted
 from jaded_ledger.outreach.export_limits import limit_of
+from jaded_ledger.outreach.file_columns import FileColumnsError
 from jaded_ledger.outreach.file_kinds import CONTACT_FILE
 from jaded_ledger.outreach.forms import ContactFileForm
-from jaded_ledger.outreach.models import ContactExport
+from jaded_ledger.outreach.models import ContactExport, FileColumns
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
@@ -72,18 +75,56 @@ def _sections(traits: list[Trait], ticked: list[str]) -> list[tuple[str, list[Tr
     return list(found.items())
 
 
+def _columns_changed(request: HttpRequest, scope: Scope) -> HttpResponseBase:
+    """Keep the ticked columns under a name, or take a name away, and show the page again."""
+    given = request.POST
+    if given["do"] == "remove-columns":
+        kept = get_object_or_404(file_columns.kept_columns(scope), pk=whole_number(given.get("kept", "")) or 0)
+        file_columns.remove(scope, kept)
+        messages.success(request, f"“{kept}” is taken away.", extra_tags=reverse("outreach:put-back-columns", args=[kept.pk]))
+        return redirect(request.path)
+    form = ContactFileForm(given)
+    try:
+        if not form.is_valid() and "columns" in form.errors:
+            raise FileColumnsError(str(form.errors["columns"][0]))
+        kept = file_columns.keep(scope, given.get("keep_as", ""), form.cleaned_data["columns"])
+    except FileColumnsError as error:
+        messages.error(request, sentence_of(error))
+        return redirect(request.path)
+    messages.success(request, f"Kept as “{kept}”.")
+    return redirect(f"{request.path}?set=file-{kept.pk}")
+
+
+@require_POST
+def put_back_columns(request: HttpRequest, pk: int) -> HttpResponseBase:
+    """Undo that kept columns were taken away."""
+    scope = scope_of(request)
+    try:
+        file_columns.put_back(scope, get_object_or_404(FileColumns, pk=pk, team=scope.team))
+    except FileColumnsError as error:
+        messages.error(request, sentence_of(error))
+    return redirect("outreach:sent")
+
+
 @require_http_methods(["GET", "POST"])
 def contacts(request: HttpRequest, key: str) -> HttpResponseBase:
     """What the file shall hold; posted, the file."""
     scope = scope_of(request)
     selection = _selection(key, scope)
     offered = traits_of(County.objects.all())
-    ticked = request.POST.getlist("columns") or list(dict.fromkeys([*contact_file.DEFAULT_COLUMNS, *selection.columns]))
+    if request.method == "POST" and request.POST.get("do"):
+        return _columns_changed(request, scope)
+    sets = file_columns.offered(scope)
+    chosen_set = sets.get(request.GET.get("set", ""))
+    usual = chosen_set.columns if chosen_set else (*contact_file.DEFAULT_COLUMNS, *selection.columns)
+    ticked = request.POST.getlist("columns") or list(dict.fromkeys(usual))
     form = ContactFileForm(request.POST if request.method == "POST" else None)
     context = _context(selection, scope) | {
         "form": form,
         "file_forms": list(contact_file.FileForm),
         "sections": _sections(offered, ticked),
+        "sets": sets.values(),
+        "chosen_set": chosen_set,
     }
     try:
         parcels = parcels_of(selection, scope)

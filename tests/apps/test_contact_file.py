@@ -18,7 +18,7 @@ from django.core.exceptions import PermissionDenied
 from django.core.management import call_command
 from django.urls import reverse
 
-from jaded_ledger.accounts.models import User
+from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import parse
@@ -35,8 +35,9 @@ from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
 from jaded_ledger.outreach.contact_file import FileForm, FileLayout, Per, contact_file, lines, rows_in, saved_by_owner
 from jaded_ledger.outreach.do_not_contact import Kind, Source, may_be_contacted
 from jaded_ledger.outreach.export_limits import BeyondLimitError, set_limits
+from jaded_ledger.outreach.file_columns import offered
 from jaded_ledger.outreach.mail_settings import SettingError
-from jaded_ledger.outreach.models import ContactExport
+from jaded_ledger.outreach.models import ContactExport, FileColumns
 from jaded_ledger.outreach.workbook import TooManyRowsError, workbook
 from jaded_ledger.records.models import Contact, ParcelFacts, ParcelShape, RecordedName
 from tests.demo import DemoTestCase
@@ -129,6 +130,35 @@ class ContactFile(DemoTestCase):
                 self.assertAlmostEqual(first[0], outline.coords[0][0][0][0], places=6)
             beds = feature["properties"][CATALOGUE["beds"].label]
             self.assertEqual(beds, facts[feature["id"]].beds)
+
+    def test_columns_are_kept_under_a_name(self) -> None:
+        self.client.force_login(self.scope.user or User.objects.get(username="nora"), backend="django.contrib.auth.backends.ModelBackend")
+        selection = keep(self.scope, SearchPage(parse(SEARCH)), [], is_all=True)
+        address, columns = reverse("outreach:contacts", args=[selection.key]), ["envelope-name", "beds", "mail-zip"]
+        page = self.client.post(address, {"do": "keep-columns", "keep_as": " For  the mail house ", "columns": columns}, follow=True)
+        kept = FileColumns.objects.get()
+        self.assertEqual((kept.name, kept.columns), ("For the mail house", columns))
+        self.assertEqual([one.key for one in dict(page.context["sections"])["chosen"]], columns)
+        # Under the same name they take the place of those.
+        self.client.post(address, {"do": "keep-columns", "keep_as": "For the mail house", "columns": columns[:1]})
+        self.assertEqual(FileColumns.objects.get().columns, columns[:1])
+        for said, why in (
+            ({"keep_as": " "}, "1 to 60 characters"),
+            ({"keep_as": "x" * 61}, "1 to 60"),
+            ({"keep_as": "x", "columns": []}, "at least one column"),
+        ):
+            answer = self.client.post(address, {"do": "keep-columns", "columns": columns} | said, follow=True)
+            self.assertContains(answer, why)
+        gone = self.client.post(address, {"do": "remove-columns", "kept": kept.pk}, follow=True)
+        undo = reverse("outreach:put-back-columns", args=[kept.pk])
+        self.assertContains(gone, undo)
+        self.assertNotIn(f"file-{kept.pk}", offered(self.scope))
+        self.client.post(undo)
+        self.assertIn(f"file-{kept.pk}", offered(self.scope))
+        again = self.client.post(undo, follow=True)
+        self.assertContains(again, "keep those under another name first")
+        other = Scope(Team.objects.create(name="Other"), None, self.scope.today)
+        self.assertEqual(offered(other), {})
 
     def test_a_role_may_have_a_limit(self) -> None:
         agent = User.objects.create_user("marsh", password="x", team=self.scope.team, role=User.Role.AGENT)

@@ -472,6 +472,17 @@ class Responses(MailCase):
 
 
 class Settings(MailCase):
+    def test_a_sheet_of_return_labels(self) -> None:
+        address = reverse("outreach:return-labels", args=["letter-30"])
+        self.assertContains(self.client.get(address, follow=True), "Set a return address first")
+        self.client.post(
+            reverse("outreach:settings"), {"first_class": "0.8", "sender": "Lantern Street Realty\n12 Lantern St\nAlder Bay, WI 53301"}
+        )
+        (page,) = PdfReader(io.BytesIO(self.client.get(address).content)).pages
+        self.assertEqual(page.extract_text().count("12 Lantern St"), 30)
+        self.assertContains(self.client.get(reverse("outreach:settings")), address)
+        self.assertEqual(self.client.get(reverse("outreach:return-labels", args=["letter-31"])).status_code, 302)
+
     def test_prices_count_at_once_and_what_was_made_keeps_its_own(self) -> None:
         made, address = self.made(), reverse("outreach:settings")
         cost = made.cost

@@ -92,7 +92,8 @@ class Earlier(DemoTestCase):
             # What came later was not there.
             cursor.execute("DROP TABLE accounts_auditentry")
             for name in (
-                "mailreport", "mailorder", "pieceoutcome", "mailpiece", "sentletter", "mailing", "lettertemplate", "series", "printer",
+                "filecolumns", "mailreport", "mailorder",
+                "pieceoutcome", "mailpiece", "sentletter", "mailing", "lettertemplate", "series", "printer",
                 "mailsettings", "donotcontact",
             ):  # fmt: skip
                 cursor.execute(f"DROP TABLE outreach_{name}")
