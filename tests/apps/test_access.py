@@ -55,6 +55,10 @@ class Strangers(DemoTestCase):
                 # Not set up here.
                 self.assertEqual(self.client.get(path).status_code, 404)
                 continue
+            if path == reverse("watch:calendar", args=["x"]):
+                # The address itself is the key, and this is none.
+                self.assertEqual(self.client.get(path).status_code, 404)
+                continue
             for method in (self.client.get, self.client.post):
                 response = method(path)
                 self.assertEqual(response.status_code, 302, path)

@@ -27,7 +27,7 @@ from jaded_ledger.__main__ import _is_behind
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.demo.people import sign_in_hint
 from jaded_ledger.outreach.models import ContactExport, Mailing
-from jaded_ledger.records.models import FillRate, Parcel, ParcelFacts, RollEntry
+from jaded_ledger.records.models import FillRate, Listing, Parcel, ParcelFacts, RollEntry
 from tests.demo import DemoTestCase
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -275,7 +275,9 @@ class Records(DemoTestCase):
         self.assertIn("auction of", run("due", "--days", "366"))
         told = json.loads(run("due", "--days", "366", "--format", "json"))
         self.assertEqual([entry["on"] for entry in told], sorted(entry["on"] for entry in told))
+        self.assertIn("runs out, on", run("due", "--days", "366"))
         ParcelFacts.objects.update(auction=None)
+        Listing.objects.update(expiration_date=None)
         self.assertEqual(run("due", "--days", "0"), "Nothing is due from today to 24 Nov 2026.\n")
         for days in ("-1", "367"):
             with self.assertRaisesRegex(CommandError, "is not from 0 to 366"):

@@ -72,11 +72,13 @@ class FirstMinutes(BrowserCase):
         self.walk(page, sixth)
         self.out(page, seventh)
         self.kept(page, eighth)
-        records, bring, _ = said(ninth)
+        records, bring, _, morning = said(ninth)
         page.click(f".spine >> text={records}")
         expect(page.locator("h1")).to_have_text(records)
         page.click(f"text={bring} >> nth=0")
         expect(page.locator("h1")).to_have_text(bring)
+        page.click(f".spine >> text={morning}")
+        expect(page.locator("main")).to_contain_text("Next fourteen days")
 
     def number(self, step: str, after: str) -> int:
         found = re.search(rf"{after} ([\d,]+)", step)
