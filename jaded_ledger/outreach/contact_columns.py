@@ -104,7 +104,7 @@ def _numbers(facts: ParcelFacts, beside: Beside) -> str:
     return ", ".join(beside.numbers.get(facts.owner_id or 0) or [facts.parcel.number])
 
 
-_OF_MAIL, _OF_PROPERTY, _CALLS = "mailing address, in parts", "property address, in parts", "telephone and e-mail"
+_OF_MAIL, _OF_PROPERTY, CALLS = "mailing address, in parts", "property address, in parts", "telephone and e-mail"
 _NAME, _MAILING, _SITUS = ("owner_name",), ("mailing_address",), ("address",)
 _PARTS = (("first-name", "given"), ("last-name", "surname"), ("name-suffix", "suffix"))
 CONTACT_COLUMNS = {
@@ -126,12 +126,12 @@ CONTACT_COLUMNS = {
         ContactColumn("property-city", "property city", _OF_PROPERTY, _of_address("address", "city"), _SITUS),
         ContactColumn("property-state", "property state", _OF_PROPERTY, _of_address("address", "state"), _SITUS),
         ContactColumn("property-zip", "property ZIP", _OF_PROPERTY, _of_address("address", "zip5"), _SITUS),
-        ContactColumn(ONE_TELEPHONE, "telephone", _CALLS, _telephone),
+        ContactColumn(ONE_TELEPHONE, "telephone", CALLS, _telephone),
         *(
-            ContactColumn(key, key.replace("-", " "), _CALLS, _contact(ContactKind.TELEPHONE, place))
+            ContactColumn(key, key.replace("-", " "), CALLS, _contact(ContactKind.TELEPHONE, place))
             for place, key in enumerate(TELEPHONES)
         ),
-        ContactColumn("e-mail", "e-mail", _CALLS, _contact(ContactKind.EMAIL, 0)),
+        ContactColumn("e-mail", "e-mail", CALLS, _contact(ContactKind.EMAIL, 0)),
         ContactColumn("parcels-here", "parcels of the owner in this file", "of an owner with several", _parcels),
         ContactColumn("parcel-numbers", "parcel numbers", "of an owner with several", _numbers, ("parcel",)),
     )

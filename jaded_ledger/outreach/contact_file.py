@@ -23,14 +23,14 @@ from jaded_ledger.core.mail.vcards import card
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.named_things import search_from
-from jaded_ledger.find.results import Plain, joined_with, value_of, with_values
+from jaded_ledger.find.results import Plain, joined_with, value_of, with_values_alone
 from jaded_ledger.find.search_page import columns_of
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists.counts import lists_of
 from jaded_ledger.lists.current_rows import memberships
 from jaded_ledger.maps.geojson import collection, feature, json_value, outlines_of
 from jaded_ledger.outreach.acts import CONTACTS
-from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS, ONE_TELEPHONE, TELEPHONES, Beside, contacts_of
+from jaded_ledger.outreach.contact_columns import CALLS, CONTACT_COLUMNS, ONE_TELEPHONE, TELEPHONES, Beside, contacts_of
 from jaded_ledger.outreach.do_not_contact import may_be_contacted, refused_by
 from jaded_ledger.outreach.export_limits import require_at_most
 from jaded_ledger.outreach.export_log import log_export
@@ -111,6 +111,12 @@ class FileLayout:
         """What of a row's facts the contact columns read."""
         return {name for key in self.columns if key in CONTACT_COLUMNS for name in CONTACT_COLUMNS[key].reads}
 
+    @property
+    def has_contacts(self) -> bool:
+        """Whether telephone numbers or e-mail addresses are read for it."""
+        groups = {CONTACT_COLUMNS[key].group for key in self.columns if key in CONTACT_COLUMNS}
+        return CALLS in groups or self.per is Per.TELEPHONE
+
     def cased(self, key: str, value: Plain) -> Plain:
         """Return a value in the case that the file has it in."""
         is_name = key in CONTACT_COLUMNS or CATALOGUE[key].kind in (Kind.NAME, Kind.PLACE)
@@ -176,11 +182,12 @@ def told_rows(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) 
     """Yield the values of each row of a file with the parcel that it is of."""
     lists = list(lists_of(scope.team)) if layout.a_column_a_list else []
     beside, refused = _beside(ordered, layout), refused_by(scope)
-    rows = with_values(ordered, layout.traits)
+    # Of the row's many columns those that the file has: making an object of them all takes longer than the rest.
+    rows = with_values_alone(ordered, layout.traits, ("owner", *layout.reads))
     if layout.reads:
         rows = rows.select_related(*sorted({*layout.reads, *joined_with(layout.traits)}))
     for batch in _in_batches(rows, layout.per):
-        beside.contacts = contacts_of(batch, refused.lines)
+        beside.contacts = contacts_of(batch, refused.lines) if layout.has_contacts else {}
         on = _lists_of(batch, scope) if lists else {}
         for facts in batch:
             for telephone in _telephones(facts, beside) if layout.per is Per.TELEPHONE else ("",):
