@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
+from typing import Any, cast
 
 from django.db.models import QuerySet
 
@@ -24,31 +25,51 @@ Plain = tuple[str, ...] | str | int | float | bool | date | None
 _WITH_TEXT = (Kind.NAME, Kind.PLACE, Kind.PHRASES)
 
 
-def value_of(facts: ParcelFacts, trait: Trait) -> Plain:
-    """Return a parcel's value for a trait: text, figure, date or flag; None when it is unknown."""
+def paths_of(trait: Trait) -> tuple[str, ...]:
+    """Return the columns that a parcel's value for a trait is told from, as queries name them from the row of facts."""
     if trait.key == "county":
-        return facts.county.name
+        return ("county__name",)
     if trait.kind is Kind.PARCEL_NUMBER:
-        return facts.parcel.number
+        return ("parcel__number",)
     if trait.is_own:
-        return _own_value(facts, trait)
-    value = getattr(facts, value_name(trait))
+        return ("further",)
+    value = value_name(trait) + ("__text" if trait.kind in _WITH_TEXT else "")
+    return (value, trait.event) if trait.event and not trait.of_team else (value,)
+
+
+def told(trait: Trait, values: Sequence[Any]) -> Plain:
+    """Return a parcel's value for a trait, told from the values of ``paths_of``: text, figure, date or flag; None when it is unknown."""
+    value = values[0]
+    if trait.is_own:
+        return _own_value(value, trait)
     # Of what the team itself did it is always known whether it did.
-    if trait.event and (value is None if trait.of_team else getattr(facts, trait.event) is False):
+    if trait.event and (value is None if trait.of_team else values[1] is False):
         return NONE
     if value is None:
         return None
-    if trait.kind in _WITH_TEXT:
-        return value.text
     if trait.kind is Kind.CHOICE:
         return trait.choice_by_code(value).key
     if trait.kind is Kind.SET:
         return tuple(trait.choice_by_code(one).key for one in value) if trait.choices else tuple(value)
+    return cast("Plain", value)
+
+
+def value_of(facts: ParcelFacts, trait: Trait) -> Plain:
+    """Return a parcel's value for a trait as ``told`` does, from its row of facts."""
+    return told(trait, [_value_at(facts, path) for path in paths_of(trait)])
+
+
+def _value_at(facts: ParcelFacts, path: str) -> Any:
+    value: Any = facts
+    for name in path.split("__"):
+        if value is None:
+            return None
+        value = getattr(value, name)
     return value
 
 
-def _own_value(facts: ParcelFacts, trait: Trait) -> Plain:
-    value = facts.further.get(trait.fact.removeprefix("further__"))
+def _own_value(further: dict[str, Any], trait: Trait) -> Plain:
+    value = further.get(trait.fact.removeprefix("further__"))
     if value is None:
         return None
     if trait.kind is Kind.CHOICE:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 from itertools import islice
+from typing import Any, TypeVar
 
 from django.db.models import Count, QuerySet
 
@@ -23,7 +24,7 @@ from jaded_ledger.core.mail.vcards import card
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.find.hits import asked_phrases
 from jaded_ledger.find.named_things import search_from
-from jaded_ledger.find.results import Plain, joined_with, value_of, with_values_alone
+from jaded_ledger.find.results import Plain, paths_of, told
 from jaded_ledger.find.search_page import columns_of
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists.counts import lists_of
@@ -38,10 +39,12 @@ from jaded_ledger.outreach.models import ContactExport
 from jaded_ledger.outreach.workbook import workbook
 from jaded_ledger.records.models import Contact, ParcelFacts
 from jaded_ledger.records.models.contacts import ContactKind
+from jaded_ledger.records.trait_columns import with_computed
 
 BOM = "\ufeff"
 """What tells some spreadsheets that a file is UTF-8."""
 _AT_ONCE = 2000
+_Row = TypeVar("_Row")
 DEFAULT_COLUMNS = ("county", "parcel-number", "address", "owner-name", "mailing-address")
 
 
@@ -107,20 +110,15 @@ class FileLayout:
         return [CATALOGUE[key] for key in self.columns if key in CATALOGUE]
 
     @property
-    def reads(self) -> set[str]:
-        """What of a row's facts the contact columns read."""
-        return {name for key in self.columns if key in CONTACT_COLUMNS for name in CONTACT_COLUMNS[key].reads}
-
-    @property
     def has_contacts(self) -> bool:
         """Whether telephone numbers or e-mail addresses are read for it."""
         groups = {CONTACT_COLUMNS[key].group for key in self.columns if key in CONTACT_COLUMNS}
         return CALLS in groups or self.per is Per.TELEPHONE
 
-    def cased(self, key: str, value: Plain) -> Plain:
-        """Return a value in the case that the file has it in."""
-        is_name = key in CONTACT_COLUMNS or CATALOGUE[key].kind in (Kind.NAME, Kind.PLACE)
-        return in_reading_case(value) if self.reading_case and is_name and isinstance(value, str) else value
+    @staticmethod
+    def is_text(key: str) -> bool:
+        """Whether a column holds names or addresses."""
+        return key in CONTACT_COLUMNS or CATALOGUE[key].kind in (Kind.NAME, Kind.PLACE)
 
     def heading(self, key: str) -> str:
         if self.keys:
@@ -137,21 +135,62 @@ def columns_from(text: str) -> tuple[str, ...]:
     return tuple(dict.fromkeys(keys))
 
 
-def _in_batches(ordered: QuerySet[ParcelFacts], per: Per) -> Iterator[list[ParcelFacts]]:
+_PARCEL, _OWNER = 0, 1
+"""Where in a row that is read the parcel and its owner stand."""
+
+
+@dataclass(frozen=True)
+class Reading:
+    """How the columns of a file are told: what is read of a row, as queries name it, and what each column is of it.
+
+    Objects of the rows would take longer to make than the file.
+    """
+
+    paths: tuple[str, ...]
+    columns: tuple[Callable[[Sequence[Any], Beside], Plain], ...]
+
+
+def _reading(layout: FileLayout) -> Reading:
+    places = {"parcel": _PARCEL, "owner": _OWNER}
+    columns = []
+    for key in layout.columns:
+        reads = CONTACT_COLUMNS[key].reads if key in CONTACT_COLUMNS else paths_of(CATALOGUE[key])
+        columns.append(_column(layout, key, [places.setdefault(path, len(places)) for path in reads]))
+    return Reading(tuple(places), tuple(columns))
+
+
+def _column(layout: FileLayout, key: str, places: Sequence[int]) -> Callable[[Sequence[Any], Beside], Plain]:
+    """Return what tells a column from what stands in some places of a row."""
+    if column := CONTACT_COLUMNS.get(key):
+        value = column.value
+    else:
+        trait = CATALOGUE[key]
+
+        def value(values: Sequence[Any], _: Beside) -> Plain:
+            return told(trait, values)
+
+    if layout.reading_case and layout.is_text(key):
+        return lambda row, beside: _in_reading_case(value([row[place] for place in places], beside))
+    return lambda row, beside: value([row[place] for place in places], beside)
+
+
+def _in_reading_case(value: Plain) -> Plain:
+    return in_reading_case(value) if isinstance(value, str) else value
+
+
+def _in_batches(rows: Iterator[Sequence[Any]], per: Per) -> Iterator[list[Sequence[Any]]]:
     """Yield the parcels of a file, so many at once: each, or of each owner the first."""
+    yield from batches_of(rows if per is Per.PARCEL else _first_of_owners(rows), _AT_ONCE)
+
+
+def _first_of_owners(rows: Iterator[Sequence[Any]]) -> Iterator[Sequence[Any]]:
     seen: set[int] = set()
-    batch: list[ParcelFacts] = []
-    for facts in ordered.iterator(chunk_size=_AT_ONCE):
-        if per is not Per.PARCEL and facts.owner_id:
-            if facts.owner_id in seen:
+    for row in rows:
+        if owner := row[_OWNER]:
+            if owner in seen:
                 continue
-            seen.add(facts.owner_id)
-        batch.append(facts)
-        if len(batch) == _AT_ONCE:
-            yield batch
-            batch = []
-    if batch:
-        yield batch
+            seen.add(owner)
+        yield row
 
 
 def _beside(ordered: QuerySet[ParcelFacts], layout: FileLayout) -> Beside:
@@ -182,26 +221,21 @@ def told_rows(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) 
     """Yield the values of each row of a file with the parcel that it is of."""
     lists = list(lists_of(scope.team)) if layout.a_column_a_list else []
     beside, refused = _beside(ordered, layout), refused_by(scope)
-    # Of the row's many columns those that the file has: making an object of them all takes longer than the rest.
-    rows = with_values_alone(ordered, layout.traits, ("owner", *layout.reads))
-    if layout.reads:
-        rows = rows.select_related(*sorted({*layout.reads, *joined_with(layout.traits)}))
+    reading = _reading(layout)
+    rows = with_computed(ordered, layout.traits).values_list(*reading.paths).iterator(chunk_size=_AT_ONCE)
     for batch in _in_batches(rows, layout.per):
-        beside.contacts = contacts_of(batch, refused.lines) if layout.has_contacts else {}
-        on = _lists_of(batch, scope) if lists else {}
-        for facts in batch:
-            for telephone in _telephones(facts, beside) if layout.per is Per.TELEPHONE else ("",):
+        beside.contacts = contacts_of({row[_OWNER] for row in batch if row[_OWNER]}, refused.lines) if layout.has_contacts else {}
+        on = _lists_of([row[_PARCEL] for row in batch], scope) if lists else {}
+        for row in batch:
+            parcel = row[_PARCEL]
+            on_lists = on.get(parcel, ())
+            for telephone in _telephones(row[_OWNER], beside) if layout.per is Per.TELEPHONE else ("",):
                 beside.telephone = telephone
-                values = (
-                    (key, CONTACT_COLUMNS[key].value(facts, beside) if key in CONTACT_COLUMNS else value_of(facts, CATALOGUE[key]))
-                    for key in layout.columns
-                )
-                on_lists = on.get(facts.parcel_id, ())
-                yield facts.parcel_id, [*(layout.cased(key, value) for key, value in values), *(one.pk in on_lists for one in lists)]
+                yield parcel, [*[column(row, beside) for column in reading.columns], *[one.pk in on_lists for one in lists]]
 
 
-def _telephones(facts: ParcelFacts, beside: Beside) -> Sequence[str]:
-    return beside.contacts.get((facts.owner_id or 0, ContactKind.TELEPHONE.value), ())
+def _telephones(owner: int | None, beside: Beside) -> Sequence[str]:
+    return beside.contacts.get((owner or 0, ContactKind.TELEPHONE.value), ())
 
 
 def lines(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> Iterator[str]:
@@ -213,9 +247,9 @@ def lines(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> I
         yield writer.writerow(map(cell, row))
 
 
-def _lists_of(batch: Sequence[ParcelFacts], scope: Scope) -> dict[int, set[int]]:
+def _lists_of(parcels: Sequence[int], scope: Scope) -> dict[int, set[int]]:
     found: dict[int, set[int]] = {}
-    for parcel, on in memberships(scope).filter(parcel__in=[facts.parcel_id for facts in batch]).values_list("parcel_id", "list_id"):
+    for parcel, on in memberships(scope).filter(parcel__in=parcels).values_list("parcel_id", "list_id"):
         found.setdefault(parcel, set()).add(on)
     return found
 
@@ -304,14 +338,14 @@ def contact_file(
 def _features(ordered: QuerySet[ParcelFacts], layout: FileLayout, scope: Scope) -> Iterator[str]:
     """Yield each row as a feature, with the outline of its parcel."""
     heads = headings(layout, scope)
-    for told in batches_of(told_rows(ordered, layout, scope), _AT_ONCE):
-        outlines = outlines_of([parcel for parcel, _ in told])
-        for parcel, row in told:
+    for batch in batches_of(told_rows(ordered, layout, scope), _AT_ONCE):
+        outlines = outlines_of([parcel for parcel, _ in batch])
+        for parcel, row in batch:
             properties = {str(head): json_value(value) for head, value in zip(heads, row, strict=True)}
             yield feature(parcel, outlines.get(parcel), properties)
 
 
-def batches_of(rows: Iterator[tuple[int, list[Plain]]], size: int) -> Iterator[list[tuple[int, list[Plain]]]]:
+def batches_of(rows: Iterator[_Row], size: int) -> Iterator[list[_Row]]:
     """Yield rows so many at once, as they come."""
     while batch := list(islice(rows, size)):
         yield batch
