@@ -58,6 +58,12 @@ def answers_of(asked: Compiled) -> list[np.ndarray]:
     return [found[line] for line in lines]
 
 
+def parcels_of(asked: Compiled) -> np.ndarray:
+    """Return which parcels ``answers_of`` tells of, in its order."""
+    (ids,) = _arrays(asked, {"pk": F("pk")}, np.int64)
+    return ids
+
+
 def combinations(answers: Sequence[np.ndarray]) -> tuple[tuple[bytes, int], ...]:
     """Return how many parcels give each combination of answers, which are one byte a line; at least one line is needed.
 

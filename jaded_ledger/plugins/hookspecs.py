@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from jaded_ledger.plugins.entries import Due, Face, Happening, NavigationPlace, PagePart, PropertySection, SelectionAct
     from jaded_ledger.records.jobs import Waiting
     from jaded_ledger.records.models import Parcel
+    from jaded_ledger.searches.models import SavedSearch
 
 
 @hookspec
@@ -100,6 +101,11 @@ def property_sections() -> Iterable[PropertySection]:
 @hookspec
 def about_list(which: ParcelList, scope: Scope) -> Iterable[PagePart]:
     """Return what the app has to say of a list: it stands above its rows, on its own page."""
+
+
+@hookspec
+def about_search(saved: SavedSearch, scope: Scope) -> Iterable[PagePart]:
+    """Return what the app has to say of a saved search: it stands beside what is said of it, on its own page."""
 
 
 @hookspec

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime
 from typing import Any
@@ -15,15 +16,17 @@ from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.answer import Answer
-from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.answers_by_parcel import AnswersByParcel, answers_by_parcel
+from jaded_ledger.records.bulk import among_ids
 from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.versions import facts_version
 from jaded_ledger.searches.followed_lists import follow_up
-from jaded_ledger.searches.models import Change, Match, SavedSearch
+from jaded_ledger.searches.kept_answers import answers_now, keep_answers, kept_answers
+from jaded_ledger.searches.models import Change, Match, Run, SavedSearch
 from jaded_ledger.searches.services import current_version, page_of
 
-WATCHED = ("status", "list-price", "owner-name", "foreclosure-stage", "auction")
+WATCHED = ("status", "list-price", "owner-name", "foreclosure-stage", "auction", "open-signals")
 """Traits of which it is told that they changed: what somebody would write or call about."""
 _AT_ONCE = 5_000
 
@@ -39,14 +42,48 @@ def _kept(trait: Trait, value: Any) -> Any:
     return value.isoformat() if trait.kind is Kind.DATE else value
 
 
-def _watched(parcels: QuerySet[ParcelFacts]) -> dict[int, dict[str, Any]]:
+def _watched(ids: Sequence[int]) -> dict[int, dict[str, Any]]:
     """Return what is watched of some parcels, by parcel: figures, words, days as ISO 8601. What is not known is left out."""
     traits = [CATALOGUE[key] for key in WATCHED]
     columns = [f"{trait.fact}__text" if trait.kind is Kind.NAME else trait.fact for trait in traits]
     found: dict[int, dict[str, Any]] = {}
-    for pk, *values in parcels.order_by().values_list("pk", *columns):
+    for pk, *values in ParcelFacts.objects.filter(pk__in=among_ids(ids)).values_list("pk", *columns).order_by():
         found[pk] = {trait.key: _kept(trait, value) for trait, value in zip(traits, values, strict=True) if value is not None}
     return found
+
+
+def _begin_run(saved: SavedSearch, version: int, scope: Scope, is_edit: bool) -> Run:
+    before = saved.runs.first()
+    at = before.at if before else None
+    return Run(search=saved, at=now(), before=at, day=scope.today, facts_version=facts_version(), version=version, is_edit=is_edit)
+
+
+def _note_gone(run: Run, gone: Mapping[int, int], answers: AnswersByParcel) -> None:
+    """Note that matches, by parcel, are none any more, and which lines took them off."""
+    after = answers_now(answers, gone.keys())
+    left = [Match(pk=pk, left_at=run.at, left_by_edit=run.is_edit, answers_after=after[parcel]) for parcel, pk in gone.items()]
+    Match.objects.bulk_update(left, ["left_at", "left_by_edit", "answers_after"], batch_size=_AT_ONCE)
+    run.left = len(left)
+
+
+def _note_fresh(run: Run, fresh: Mapping[int, dict[str, Any]]) -> None:
+    """Note that parcels match, and how each answered before; after an edit that says nothing."""
+    before = None if run.is_edit else kept_answers(run.search, fresh.keys())
+    came = (
+        Match(
+            search=run.search, parcel_id=parcel, entered_at=run.at, by_edit=run.is_edit, watched=watched,
+            answers_before=before[parcel] if before is not None else None,
+        )
+        for parcel, watched in fresh.items()
+    )  # fmt: skip
+    run.entered = len(Match.objects.bulk_create(came, batch_size=_AT_ONCE))
+
+
+def _note_changed(run: Run, changed: Sequence[tuple[int, dict[str, Any], dict[str, Any]]]) -> None:
+    """Note what is watched of matches, which is other than it was."""
+    Change.objects.bulk_create((Change(match_id=pk, at=run.at, before=before) for pk, before, _ in changed), batch_size=_AT_ONCE)
+    Match.objects.bulk_update([Match(pk=pk, watched=after) for pk, _, after in changed], ["watched"], batch_size=_AT_ONCE)
+    run.changed = len(changed)
 
 
 @transaction.atomic
@@ -62,21 +99,19 @@ def reckon(saved: SavedSearch, scope: Scope) -> Answer:
     if locked.reckoned == state:
         return answer
     # Of another version than the one before, what comes and goes does so because the search was edited.
-    is_edited = locked.reckoned.partition(" ")[0] != str(version.number)
-    at = now()
-    there = _watched(compile(answer.asked.search, scope).matches)
-    kept = {match.parcel_id: match for match in Match.objects.filter(search=saved, left_at=None)}
-    gone = [match.pk for parcel, match in kept.items() if parcel not in there]
-    Match.objects.filter(pk__in=gone).update(left_at=at, left_by_edit=is_edited)
-    fresh = (
-        Match(search=saved, parcel_id=pk, entered_at=at, by_edit=is_edited, watched=seen) for pk, seen in there.items() if pk not in kept
-    )
-    Match.objects.bulk_create(fresh, batch_size=_AT_ONCE)
-    changed = [match for parcel, match in kept.items() if parcel in there and match.watched != there[parcel]]
-    Change.objects.bulk_create([Change(match=match, at=at, before=match.watched) for match in changed], batch_size=_AT_ONCE)
-    for match in changed:
-        match.watched = there[match.parcel_id]
-    Match.objects.bulk_update(changed, ["watched"], batch_size=_AT_ONCE)
+    is_edit = locked.reckoned.partition(" ")[0] != str(version.number)
+    answers = answers_by_parcel(answer.compiled)
+    there = _watched(answers.matches)
+    run = _begin_run(locked, version.number, scope, is_edit)
+    kept = Match.objects.filter(search=saved, left_at=None).values_list("parcel_id", "pk", "watched")
+    known = {parcel: (pk, watched) for parcel, pk, watched in kept}
+    _note_gone(run, {parcel: pk for parcel, (pk, _) in known.items() if parcel not in there}, answers)
+    _note_fresh(run, {parcel: watched for parcel, watched in there.items() if parcel not in known})
+    both = ((*known[parcel], watched) for parcel, watched in there.items() if parcel in known)
+    _note_changed(run, [one for one in both if one[1] != one[2]])
+    run.matches = len(there)
+    run.save()
+    keep_answers(saved, answers)
     locked.reckoned = state
     locked.save(update_fields=["reckoned"])
     # What follows does so to the row: who added it, and took it off, is told by its list.
@@ -96,10 +131,15 @@ def reckon_if_askable(saved: SavedSearch, scope: Scope) -> bool:
     return True
 
 
+def scope_of_search(saved: SavedSearch) -> Scope:
+    """Return on whose behalf a search is asked when nobody opens it: its owner's, today."""
+    return Scope(saved.team, saved.owner, today(saved.team.time_zone))
+
+
 def reckon_all() -> int:
     """Bring the matches of every saved search up to date; return how many could be asked."""
     every = SavedSearch.objects.filter(deleted_at=None).select_related("team", "owner")
-    return sum(reckon_if_askable(one, Scope(one.team, one.owner, today(one.team.time_zone))) for one in every)
+    return sum(reckon_if_askable(one, scope_of_search(one)) for one in every)
 
 
 @dataclass(frozen=True)

@@ -64,7 +64,9 @@ class Match(models.Model):
     """A parcel that a saved search finds, or found: since when, and until when. A parcel that comes back has another row.
 
     ``by_edit`` and ``left_by_edit`` are of rows that came or went because the search itself was changed: they are no news.
-    What is watched of the parcel stands beside; how it was before, in ``Change``.
+    What is watched of the parcel stands beside; how it was before, in ``Change``. ``answers_before`` are the parcel's answers to
+    the search's applied lines at the run before it came, and ``answers_after`` at the run that it left in: a digit a line, as
+    ``find.line_answers`` has them. They are blank for a parcel that was not on record, and None where they were not kept.
     """
 
     search = models.ForeignKey(SavedSearch, on_delete=models.CASCADE, related_name="matches")
@@ -74,6 +76,8 @@ class Match(models.Model):
     left_at = models.DateTimeField(null=True)
     left_by_edit = models.BooleanField(default=False)
     watched = models.JSONField(default=dict)
+    answers_before = models.TextField(null=True)
+    answers_after = models.TextField(null=True)
 
     class Meta:
         constraints = [
@@ -95,6 +99,41 @@ class Change(models.Model):
     class Meta:
         ordering = ["at", "id"]
         indexes = [models.Index("match", "at", name="change_of_match")]
+
+
+class Run(models.Model):
+    """One time that a search was asked anew, for other facts, another day or another version: what came and went has its moment.
+
+    ``before`` is the moment of the run before it; None for the first. ``is_edit`` says that the version is another one.
+    """
+
+    search = models.ForeignKey(SavedSearch, on_delete=models.CASCADE, related_name="runs")
+    at = models.DateTimeField()
+    before = models.DateTimeField(null=True)
+    day = models.DateField()
+    facts_version = models.PositiveBigIntegerField()
+    version = models.PositiveIntegerField()
+    is_edit = models.BooleanField(default=False)
+    matches = models.PositiveIntegerField()
+    entered = models.PositiveIntegerField()
+    left = models.PositiveIntegerField()
+    changed = models.PositiveIntegerField()
+
+    class Meta:
+        ordering = ["-at", "-id"]
+        constraints = [models.UniqueConstraint("search", "at", name="run_once_at_a_moment")]
+
+
+class KeptAnswers(models.Model):
+    """How every parcel answered to a search's lines at its last run, so that the next can say which lines did not hold before.
+
+    ``parcels`` are their ids as differences, ``answers`` four to a byte, line by line; both are compressed.
+    """
+
+    search = models.OneToOneField(SavedSearch, on_delete=models.CASCADE, related_name="kept_answers")
+    count = models.PositiveIntegerField()
+    parcels = models.BinaryField()
+    answers = models.BinaryField()
 
 
 class Opening(models.Model):

@@ -20,6 +20,7 @@ from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.named_things import search_from
 from jaded_ledger.lists.messages import ListError, sentence_of
+from jaded_ledger.plugins import hooks, in_order
 from jaded_ledger.searches import services
 from jaded_ledger.searches.acts import TEAM_SEARCHES
 from jaded_ledger.searches.comparison import LinesThatDiffer, lines_that_differ
@@ -111,6 +112,7 @@ def _context(request: HttpRequest, scope: Scope, saved: SavedSearch) -> dict[str
         "folders": folders_of(scope),
         "may_change": may_change(saved, scope),
         "may_share": may(scope, TEAM_SEARCHES),
+        "parts": in_order(hooks.about_search(saved=saved, scope=scope)),
     }
 
 

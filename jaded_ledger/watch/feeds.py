@@ -5,12 +5,12 @@ from __future__ import annotations
 from datetime import timedelta
 from itertools import chain
 
-from django.core.signing import BadSignature, Signer
 from django.db import transaction
 from django.db.models import F
 
 from jaded_ledger.accounts.models import User
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.accounts.signed_keys import SignedKeys
 from jaded_ledger.plugins import hooks
 from jaded_ledger.plugins.entries import Due
 from jaded_ledger.records.clock import now, today
@@ -18,7 +18,7 @@ from jaded_ledger.watch.models import CalendarFeed
 
 AHEAD, IN_CALENDAR = timedelta(days=14), timedelta(days=120)
 """How far ahead the page tells, and how far the calendar."""
-_SIGNER = Signer(salt="jaded_ledger.watch.calendar")
+_KEYS = SignedKeys("jaded_ledger.watch.calendar")
 
 
 def due_until(scope: Scope, ahead: timedelta) -> list[Due]:
@@ -49,15 +49,15 @@ def end(user: User) -> None:
 
 def key_of(feed: CalendarFeed) -> str:
     """Return what stands in a calendar's address."""
-    return _SIGNER.sign(f"{feed.user_id}.{feed.serial}").replace(":", "-")
+    return _KEYS.key_of(f"{feed.user_id}.{feed.serial}")
 
 
 def feed_called(key: str) -> CalendarFeed | None:
     """Return the calendar of an address; None where it was renewed, ended, or made up, or where its user may not come in any more."""
-    try:
-        user, _, serial = _SIGNER.unsign(key.replace("-", ":", 1)).partition(".")
-    except BadSignature:
+    value = _KEYS.value_of(key)
+    if value is None:
         return None
+    user, _, serial = value.partition(".")
     found = CalendarFeed.objects.filter(user=user, serial=serial, ended_at=None, user__is_active=True, user__team__isnull=False)
     return found.select_related("user__team").first()
 

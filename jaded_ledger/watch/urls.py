@@ -1,10 +1,15 @@
 from django.urls import path
 
-from jaded_ledger.watch import views
+from jaded_ledger.watch import calendar_views, views, watch_views
 
 app_name = "watch"
 urlpatterns = [
-    path("", views.morning, name="morning"),
-    path("calendar", views.renew_calendar, name="renew-calendar"),
-    path("calendar/<str:key>.ics", views.calendar, name="calendar"),
+    path("", views.show, name="morning"),
+    path("act", views.act, name="act"),
+    path("done", views.done, name="done"),
+    path("hour", watch_views.hour, name="hour"),
+    path("watch/<int:pk>/", watch_views.watch_search, name="watch"),
+    path("unsubscribe/<str:key>/", watch_views.unsubscribe, name="unsubscribe"),
+    path("calendar", calendar_views.renew_calendar, name="renew-calendar"),
+    path("calendar/<str:key>.ics", calendar_views.calendar, name="calendar"),
 ]

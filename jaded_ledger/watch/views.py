@@ -1,79 +1,215 @@
-"""The morning: what came, went and changed in one's searches since one opened them, and the days ahead."""
+"""The morning: what came, went and changed in the searches that one watches, read a row at a time, and the days ahead."""
 
 from __future__ import annotations
 
-from typing import Any
+from datetime import datetime
+from typing import Any, NamedTuple
+from urllib.parse import urlencode
 
 from django.contrib import messages
-from django.contrib.auth.decorators import login_not_required
-from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.http import Http404, HttpRequest, HttpResponse, QueryDict
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from jaded_ledger.accounts.roles import Act, may
 from jaded_ledger.accounts.scope import Scope, scope_of
-from jaded_ledger.records.clock import now
-from jaded_ledger.records.models import earliest_days
-from jaded_ledger.searches.matching import news_of
-from jaded_ledger.searches.services import last_opened, searches_of
-from jaded_ledger.watch import feeds
-from jaded_ledger.watch.calendar_file import calendar_file
+from jaded_ledger.core.watching.news import Kind
+from jaded_ledger.core.whole_numbers import whole_number
+from jaded_ledger.lists.acts import LISTS
+from jaded_ledger.lists.counts import lists_of
+from jaded_ledger.lists.messages import ListError, sentence_of
+from jaded_ledger.lists.models import ParcelList
+from jaded_ledger.lists.services import make_list
+from jaded_ledger.lists.stages import stages_of
+from jaded_ledger.records.models import Parcel, SourceFile
+from jaded_ledger.watch import feeds, morning
+from jaded_ledger.watch.acts import MORNING_HOUR, NOTES
+from jaded_ledger.watch.models import Mark
+from jaded_ledger.watch.morning import Morning
+from jaded_ledger.watch.shown_row import row_context
+from jaded_ledger.watch.watching import WatchError, times_of, watches_of
 
-_WORDS = {"new": "new", "changed": "changed", "gone": "gone"}
+KEPT_TO, DONE_BEFORE = "morning_list", "morning_done_before"
+_NEW_LIST = "Kept in the morning"
+_REASONS = 8
 
 
-def _searches(scope: Scope) -> list[dict[str, Any]]:
-    """Return somebody's searches with what is new about each, those with most of it first."""
-    found = []
-    for saved in searches_of(scope):
-        counts = news_of(saved, last_opened(scope, saved)).counts
-        some = [(count, _WORDS[kind]) for kind, count in counts.some]
-        found.append({"saved": saved, "since": counts.since, "some": some, "count": sum(count for count, _ in some)})
-    return sorted(found, key=lambda one: (-one["count"], one["since"] is None, one["saved"].name.casefold()))
+class _Typed(NamedTuple):
+    """Something that is done with a row by typing a word."""
+
+    do: str
+    key: str
+    label: str
+    needs: Act | None = None
+
+
+_TYPED = (
+    _Typed("pass", "p", "pass"),
+    _Typed("tag", "t", "tag", LISTS),
+    _Typed("stage", "g", "stage", LISTS),
+    _Typed("note", "n", "note", NOTES),
+)
+
+
+def _address(when: str, watch: int | None, kind: str, parcel: int | None = None) -> str:
+    asked = {"when": when, "search": watch, "kind": kind, "row": parcel}
+    query = urlencode({name: value for name, value in asked.items() if value})
+    return f"{reverse('watch:morning')}{'?' if query else ''}{query}"
+
+
+def _when(sent: QueryDict) -> str:
+    when = sent.get("when", "")
+    return when if when in (morning.YESTERDAY, morning.WEEK) else morning.TODAY
+
+
+def _shown(request: HttpRequest, scope: Scope, found: Morning, when: str, place: int | None) -> dict[str, Any]:
+    """Return what the page shows of a morning, with one of its rows."""
+    item = found.items[place] if place is not None else None
+    lists = list(lists_of(scope.team))
+    kept_to = request.session.get(KEPT_TO)
+    context: dict[str, Any] = {
+        "place": "morning", "morning": found, "when": when, "today": scope.today, "tally": morning.tally_of(scope), "kinds": list(Kind),
+        "lists": lists, "kept_to": kept_to if kept_to in {one.pk for one in lists} else None, "stages": stages_of(scope.team),
+        "may_list": may(scope, LISTS), "item": item, "new_list": _NEW_LIST, "done_before": request.session.get(DONE_BEFORE),
+        "reasons": _reasons(scope), "typed_acts": [one for one in _TYPED if one.needs is None or may(scope, one.needs)] if not when else [],
+    }  # fmt: skip
+    if item is not None:
+        same = [one for one in found.items if one.watch.pk == item.watch.pk]
+        of_kind = [one for one in same if one.news.kind is item.news.kind]
+        context |= row_context(item, scope)
+        context |= {
+            "tabs": [(kind, sum(one.news.kind is kind for one in same)) for kind in Kind],
+            "at": of_kind.index(item) + 1, "of": len(of_kind),
+            "following": found.items[place + 1] if place is not None and place + 1 < len(found.items) else None,
+        }  # fmt: skip
+    return context
+
+
+def _reasons(scope: Scope) -> list[str]:
+    """Return for which reasons a user passed rows before, those used last first."""
+    used = Mark.objects.filter(user=scope.user, act=Mark.Act.PASSED).exclude(reason="").order_by("-id").values_list("reason", flat=True)
+    return list(dict.fromkeys(used[:100]))[:_REASONS]
+
+
+def _days_ahead(request: HttpRequest, scope: Scope) -> dict[str, Any]:
+    assert scope.user is not None
+    feed, taken_in = feeds.feed_of(scope.user), SourceFile.objects.order_by("-taken_in_at").first()
+    return {
+        "due": feeds.due_until(scope, feeds.AHEAD), "feed": feed, "taken_in_at": taken_in.taken_in_at if taken_in else None,
+        "address": request.build_absolute_uri(reverse("watch:calendar", args=[feeds.key_of(feed)])) if feed else "",
+        "calendar_days": feeds.IN_CALENDAR.days, "hour": times_of(scope.team).hour, "may_set_hour": may(scope, MORNING_HOUR),
+        "paused": watches_of(scope).exclude(paused_at=None), "hours": range(24),
+    }  # fmt: skip
 
 
 @require_GET
-def morning(request: HttpRequest) -> HttpResponse:
-    """What one begins the day with."""
-    scope = scope_of(request)
-    assert scope.user is not None
-    searches, feed = _searches(scope), feeds.feed_of(scope.user)
-    context = {
-        "place": "morning", "today": scope.today, "searches": searches, "count": sum(one["count"] for one in searches),
-        "due": feeds.due_until(scope, feeds.AHEAD), "through": min(earliest_days().values(), default=None), "feed": feed,
-        "address": request.build_absolute_uri(reverse("watch:calendar", args=[feeds.key_of(feed)])) if feed else "",
-        "calendar_days": feeds.IN_CALENDAR.days,
-    }  # fmt: skip
-    return render(request, "watch/morning.html", context)
+def show(request: HttpRequest) -> HttpResponse:
+    """What one begins the day with; also yesterday's and the last week's."""
+    scope, when = scope_of(request), _when(request.GET)
+    found = morning.morning_of(scope, when)
+    asked = (whole_number(request.GET.get("search")), request.GET.get("kind", ""), whole_number(request.GET.get("row")))
+    context = _shown(request, scope, found, when, found.place_of(*asked)) | _days_ahead(request, scope)
+    return render(request, "watch/_morning.html" if request.htmx else "watch/morning.html", context)  # type: ignore[attr-defined]
+
+
+def _list_to_keep_on(request: HttpRequest, scope: Scope) -> ParcelList:
+    """Return the list that was chosen; where the team has none yet, one is made. Raises ListError."""
+    pk = whole_number(request.POST.get("list"))
+    found = lists_of(scope.team).filter(pk=pk).first() if pk else None
+    if found is None and (pk or lists_of(scope.team).exists()):
+        raise ListError("choose the list to keep it on")
+    found = found or make_list(scope, _NEW_LIST)
+    request.session[KEPT_TO] = found.pk
+    return found
+
+
+def _do(request: HttpRequest, scope: Scope, parcel: Parcel, told_to: datetime) -> str:
+    """Do with a row what was asked, and return what is said of it. Raises ListError and WatchError."""
+    typed = request.POST.get("typed", "")
+    match request.POST.get("do"):
+        case "next":
+            morning.look(scope, parcel, told_to)
+            return ""
+        case "pass":
+            morning.pass_over(scope, parcel, told_to, typed)
+            return ""
+        case "keep":
+            to = _list_to_keep_on(request, scope)
+            mark = morning.keep(scope, parcel, told_to, to)
+            return f"Kept on “{to.name}”." if mark.activity else f"It was on “{to.name}” before."
+        case "tag":
+            return "Tagged." if morning.tag(scope, parcel, typed) else "It has that tag, or is not on record any more."
+        case "stage":
+            return "Its stage is set." if morning.set_stage(scope, parcel, typed) else "It is at that stage."
+        case "note":
+            morning.note(scope, parcel, typed)
+            return "Noted."
+    raise Http404("there is no such thing to do")
+
+
+def _moment(text: str) -> datetime:
+    """Return up to when the page told that a form was on. Raises Http404."""
+    try:
+        found = datetime.fromisoformat(text)
+    except ValueError:
+        raise Http404("no such moment") from None
+    if found.tzinfo is None:
+        raise Http404("no such moment")
+    return found
 
 
 @require_POST
-def renew_calendar(request: HttpRequest) -> HttpResponse:
-    """Give one's calendar an address, another address, or none."""
-    scope = scope_of(request)
-    assert scope.user is not None
-    if request.POST.get("do") == "end":
-        feeds.end(scope.user)
-        messages.success(request, "The calendar is ended; its address tells nothing more.")
-    else:
-        feeds.renew(scope.user)
-        messages.success(request, "This is your calendar’s address from now on; the one before tells nothing more.")
-    return redirect(f"{reverse('watch:morning')}#calendar")
-
-
-@login_not_required
-@require_GET
-def calendar(request: HttpRequest, key: str) -> HttpResponse:
-    """A user's calendar, for a calendar program, which does not sign in: the address is the key."""
-    feed = feeds.feed_called(key)
-    if feed is None:
-        raise Http404("no such calendar")
-    scope, entries = feeds.read(feed)
-
-    def address_of(parcel: int) -> str:
-        return request.build_absolute_uri(reverse("properties:property", args=[parcel]))
-
-    content = calendar_file(entries, f"Jaded Ledger, {scope.team.name}", now(), request.get_host(), address_of)
-    answer = HttpResponse(content, content_type="text/calendar; charset=utf-8")
-    answer["Content-Disposition"] = 'inline; filename="days-ahead.ics"'
+def act(request: HttpRequest) -> HttpResponse:
+    """Do something with the row that is shown, and go on to the next; or take back what was done last."""
+    scope, when = scope_of(request), _when(request.POST)
+    before = morning.morning_of(scope, when)
+    watch, kind = whole_number(request.POST.get("search")), request.POST.get("kind", "")
+    row = whole_number(request.POST.get("row"))
+    try:
+        if request.POST.get("do") == "undo":
+            taken_back = morning.undo(scope)
+            row, said = taken_back.parcel_id, "Taken back."
+        else:
+            parcel = get_object_or_404(Parcel, pk=row)
+            said = _do(request, scope, parcel, _moment(request.POST.get("told_to", "")))
+        if said:
+            messages.success(request, said)
+    except ListError as error:
+        messages.error(request, sentence_of(error))
+    except WatchError as error:
+        messages.error(request, str(error))
+    found = morning.morning_of(scope, when)
+    place = _next_place(before, found, watch, kind, row)
+    if not request.htmx:  # type: ignore[attr-defined]
+        item = found.items[place] if place is not None else None
+        return redirect(_address(when, item.watch.pk if item else None, item.news.kind if item else "", item.parcel_id if item else None))
+    context = _shown(request, scope, found, when, place) | _days_ahead(request, scope)
+    answer = render(request, "watch/_morning.html", context)
+    item = found.items[place] if place is not None else None
+    answer["HX-Replace-Url"] = _address(when, item.watch.pk, item.news.kind, item.parcel_id) if item else _address(when, None, "")
     return answer
+
+
+def _next_place(before: Morning, now: Morning, watch: int | None, kind: str, row: int | None) -> int | None:
+    """Return which row comes after one: that itself while it waits, else the next of those that were there with it."""
+    places = {(one.watch.pk, one.parcel_id): place for place, one in enumerate(now.items)}
+    at = before.place_of(watch, kind, row)
+    for item in before.items[at:] if at is not None else ():
+        if (place := places.get((item.watch.pk, item.parcel_id))) is not None:
+            return place
+    return now.place_of(watch, kind, row)
+
+
+@require_POST
+def done(request: HttpRequest) -> HttpResponse:
+    """Be done with all that waits, or have it wait again."""
+    scope = scope_of(request)
+    if request.POST.get("do") == "again":
+        before = request.session.pop(DONE_BEFORE, None)
+        if before:
+            morning.not_be_done(scope, before)
+    else:
+        request.session[DONE_BEFORE] = morning.be_done(scope, list(watches_of(scope).filter(paused_at=None)))
+        messages.success(request, "Done with these. They can be read again under Yesterday or Last week.")
+    return redirect("watch:morning")

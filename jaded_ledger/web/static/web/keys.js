@@ -18,7 +18,7 @@ document.addEventListener("keydown", (event) => {
   const wanted = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
   if (!wanted) return;
   event.preventDefault();
-  if (wanted.matches("input, textarea")) wanted.focus();
+  if (wanted.matches("input, textarea, select")) wanted.focus();
   else wanted.click();
 });
 

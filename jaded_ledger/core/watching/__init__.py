@@ -1,0 +1,1 @@
+"""Watching searches: what is told, when, and how often."""

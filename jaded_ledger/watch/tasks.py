@@ -1,0 +1,16 @@
+"""What the worker does for watched searches: it tells those that are due, and sends the mails."""
+
+from __future__ import annotations
+
+from procrastinate.contrib.django import app
+
+from jaded_ledger.records import jobs
+from jaded_ledger.watch.telling import run_due
+
+
+# What is due is found by the clock; where nothing is, it is one question.
+@app.periodic(cron="*/5 * * * *")
+@jobs.task("watch.tell", queueing_lock="watch.tell")
+def tell(timestamp: int) -> None:
+    """Run the watched searches that are due, and mail what is new."""
+    run_due()
