@@ -8,5 +8,10 @@ from jaded_ledger.simulators.mail_house import STAND_IN
 
 
 @hookimpl
+def pages() -> dict[str, str]:
+    return {"mailbox": "simulators:mailbox"}
+
+
+@hookimpl
 def mail_houses() -> list[MailHouse]:
     return [STAND_IN]

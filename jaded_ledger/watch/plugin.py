@@ -26,6 +26,11 @@ def navigation() -> list[NavigationPlace]:
 
 
 @hookimpl
+def pages() -> dict[str, str]:
+    return {"morning": "watch:morning"}
+
+
+@hookimpl
 def about_search(saved: SavedSearch, scope: Scope) -> Iterator[PagePart]:
     if scope.user is not None:
         yield PagePart("watch/_watch.html", watch_context(saved, scope), 10)

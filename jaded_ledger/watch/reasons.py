@@ -19,7 +19,7 @@ from jaded_ledger.core.watching.news import PRICE, Kind
 from jaded_ledger.find.explanations import NotDerivedError, explained
 from jaded_ledger.find.line_answers import FALSE, TRUE
 from jaded_ledger.properties.record_kinds import PropertyRecord
-from jaded_ledger.properties.statement import StatementLine, recorded_lines
+from jaded_ledger.properties.statement import About, StatementLine, recorded_lines
 from jaded_ledger.records.models import Filed, Parcel
 from jaded_ledger.searches.models import Match, Run, Version
 from jaded_ledger.searches.services import page_of
@@ -30,6 +30,7 @@ _STILL_DERIVED = timedelta(hours=1)
 _HELD = {str(TRUE): "held", str(FALSE): "did not hold"}
 _HOLDS = {str(TRUE): "holds", str(FALSE): "does not hold"}
 _NOT_KNOWN = "not known"
+_NOT_TOLD = "what made it so can’t be told from the records"
 
 
 @dataclass(frozen=True)
@@ -114,8 +115,14 @@ class _Sources:
         line = self._statement.get((type(row), row.pk))
         if line is None:
             return ToldRow(f"{row._meta.verbose_name} {row}", row)
-        parts = (f"{line.document} {line.day.day} {line.day:%b %Y}", f"document {line.number}" if line.number else "")
+        number = "no." if line.about in (About.OFFERS, About.USE) else "document"
+        parts = (f"{line.document}, {line.day.day} {line.day:%b %Y}", f"{number} {line.number}" if line.number else "")
         return ToldRow(", ".join(filter(None, parts)), row)
+
+    def since(self, run: Run) -> tuple[ToldRow, ...]:
+        """Return what else of the property's statement came in between a run and the one before it."""
+        rows = [line.row for line in self._statement.values() if line.row is not None]
+        return tuple(map(self.told, taken_in_between(rows, run.before, run.at))) if run.before else ()
 
     def between(self, traits: Iterable[Trait], run: Run) -> tuple[ToldRow, ...]:
         """Return the rows that traits rest on and that came in between a run and the one before it."""
@@ -168,7 +175,7 @@ def _because(line: Line, run: Run, previous: Run | None) -> str:
         return "your team’s lists, tags, stages or worksheets"
     if any(_of_an_area(trait) for trait in traits):
         return "the figures of its area"
-    return "what made it so can’t be told from the records"
+    return _NOT_TOLD
 
 
 def _lines(search: Search, before: str, now: str, run: Run, sources: _Sources) -> tuple[LineWas, ...]:
@@ -181,6 +188,10 @@ def _lines(search: Search, before: str, now: str, run: Run, sources: _Sources) -
         rows = sources.between((CATALOGUE[one.trait] for one in line.members()), run) if is_other else ()
         label, phrase = _said(line)
         because = _because(line, run, previous) if is_other and was and not rows else ""
+        if because == _NOT_TOLD:
+            # What took it away may be no part of what its value rests on now: a tax that was paid, a case that was closed.
+            rows = sources.since(run)
+            because = "recorded of it since; what it rested on is no more" if rows else _NOT_TOLD
         told_before = _HELD.get(was, _NOT_KNOWN) if was else "not on record"
         told_now = _HOLDS.get(holds, _NOT_KNOWN) if holds else "not on record"
         found.append(LineWas(label, phrase, told_before, told_now, is_other, rows, because))

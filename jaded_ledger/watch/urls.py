@@ -8,8 +8,8 @@ urlpatterns = [
     path("act", views.act, name="act"),
     path("done", views.done, name="done"),
     path("hour", watch_views.hour, name="hour"),
-    path("watch/<int:pk>/", watch_views.watch_search, name="watch"),
-    path("unsubscribe/<str:key>/", watch_views.unsubscribe, name="unsubscribe"),
+    path("watch/<int:pk>", watch_views.watch_search, name="watch"),
+    path("unsubscribe/<str:key>", watch_views.unsubscribe, name="unsubscribe"),
     path("calendar", calendar_views.renew_calendar, name="renew-calendar"),
     path("calendar/<str:key>.ics", calendar_views.calendar, name="calendar"),
 ]

@@ -27,6 +27,7 @@ from jaded_ledger.watch import feeds, morning
 from jaded_ledger.watch.acts import MORNING_HOUR, NOTES
 from jaded_ledger.watch.models import Mark
 from jaded_ledger.watch.morning import Morning
+from jaded_ledger.watch.news import Item
 from jaded_ledger.watch.shown_row import row_context
 from jaded_ledger.watch.watching import WatchError, times_of, watches_of
 
@@ -52,10 +53,12 @@ _TYPED = (
 )
 
 
-def _address(when: str, watch: int | None, kind: str, parcel: int | None = None) -> str:
-    asked = {"when": when, "search": watch, "kind": kind, "row": parcel}
-    query = urlencode({name: value for name, value in asked.items() if value})
-    return f"{reverse('watch:morning')}{'?' if query else ''}{query}"
+def _address_of(item: Item | None, when: str) -> str:
+    """Return the address of a row; of the page without one."""
+    asked = {"when": when} if when else {}
+    if item is not None:
+        asked |= {"search": str(item.watch.pk), "kind": item.news.kind.value, "row": str(item.parcel_id)}
+    return f"{reverse('watch:morning')}{'?' if asked else ''}{urlencode(asked)}"
 
 
 def _when(sent: QueryDict) -> str:
@@ -71,6 +74,7 @@ def _shown(request: HttpRequest, scope: Scope, found: Morning, when: str, place:
     context: dict[str, Any] = {
         "place": "morning", "morning": found, "when": when, "today": scope.today, "tally": morning.tally_of(scope), "kinds": list(Kind),
         "lists": lists, "kept_to": kept_to if kept_to in {one.pk for one in lists} else None, "stages": stages_of(scope.team),
+        "begin": f"{reverse('watch:morning')}?{urlencode({'when': when})}&" if when else f"{reverse('watch:morning')}?",
         "may_list": may(scope, LISTS), "item": item, "new_list": _NEW_LIST, "done_before": request.session.get(DONE_BEFORE),
         "reasons": _reasons(scope), "typed_acts": [one for one in _TYPED if one.needs is None or may(scope, one.needs)] if not when else [],
     }  # fmt: skip
@@ -81,7 +85,7 @@ def _shown(request: HttpRequest, scope: Scope, found: Morning, when: str, place:
         context |= {
             "tabs": [(kind, sum(one.news.kind is kind for one in same)) for kind in Kind],
             "at": of_kind.index(item) + 1, "of": len(of_kind),
-            "following": found.items[place + 1] if place is not None and place + 1 < len(found.items) else None,
+            "following": _address_of(found.items[place + 1], when) if place is not None and place + 1 < len(found.items) else "",
         }  # fmt: skip
     return context
 
@@ -181,13 +185,11 @@ def act(request: HttpRequest) -> HttpResponse:
         messages.error(request, str(error))
     found = morning.morning_of(scope, when)
     place = _next_place(before, found, watch, kind, row)
+    address = _address_of(found.items[place] if place is not None else None, when)
     if not request.htmx:  # type: ignore[attr-defined]
-        item = found.items[place] if place is not None else None
-        return redirect(_address(when, item.watch.pk if item else None, item.news.kind if item else "", item.parcel_id if item else None))
-    context = _shown(request, scope, found, when, place) | _days_ahead(request, scope)
-    answer = render(request, "watch/_morning.html", context)
-    item = found.items[place] if place is not None else None
-    answer["HX-Replace-Url"] = _address(when, item.watch.pk, item.news.kind, item.parcel_id) if item else _address(when, None, "")
+        return redirect(address)
+    answer = render(request, "watch/_morning.html", _shown(request, scope, found, when, place) | _days_ahead(request, scope))
+    answer["HX-Replace-Url"] = address
     return answer
 
 
