@@ -169,6 +169,7 @@ INSTALLED_APPS = [
     "jaded_ledger.deals",
     "jaded_ledger.properties",
     "jaded_ledger.maps",
+    "jaded_ledger.clients",
     "jaded_ledger.searches",
     "jaded_ledger.lists",
     "jaded_ledger.charts",

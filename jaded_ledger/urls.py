@@ -11,6 +11,7 @@ urlpatterns = [
     path("searches/", include("jaded_ledger.searches.urls")),
     path("outreach/", include("jaded_ledger.outreach.urls")),
     path("morning/", include("jaded_ledger.watch.urls")),
+    path("", include("jaded_ledger.clients.urls")),
     path("mailbox/", include("jaded_ledger.simulators.urls")),
     path("files/", include("jaded_ledger.made_files.urls")),
     path("records/", include("jaded_ledger.intake.urls")),

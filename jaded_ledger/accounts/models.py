@@ -6,7 +6,10 @@ from zoneinfo import available_timezones
 
 from django.contrib.auth.models import AbstractUser
 from django.core.exceptions import ValidationError
+from django.core.validators import MaxValueValidator
 from django.db import models
+
+from jaded_ledger.core.watching.rhythms import Times
 
 
 def check_time_zone(name: str) -> None:
@@ -20,7 +23,15 @@ class Team(models.Model):
 
     name = models.CharField(max_length=80, unique=True)
     time_zone = models.CharField(max_length=60, default="America/Chicago", validators=[check_time_zone])
+    morning_hour = models.PositiveSmallIntegerField(
+        default=6, validators=[MaxValueValidator(23)], help_text="At which hour, 0 to 23, its morning begins: what is new is told then."
+    )
     version = models.PositiveBigIntegerField(default=0, help_text="Goes up whenever something changes that only the team's searches read.")
+
+    @property
+    def times(self) -> Times:
+        """When its mornings begin."""
+        return Times(self.morning_hour, self.time_zone)
 
     def put_up_version(self) -> None:
         """Say that what the team knows beside the records has changed."""

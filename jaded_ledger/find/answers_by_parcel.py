@@ -52,3 +52,10 @@ def answers_by_parcel(compiled: Compiled) -> AnswersByParcel:
         return _of_rows(rows.iterator(chunk_size=_AT_ONCE), len(columns))
 
     return answered(compiled, ask)
+
+
+def answers_of_parcel(compiled: Compiled, parcel: int) -> str | None:
+    """Return how one parcel answers to each applied line, a digit a line; None where it is not of the chosen counties."""
+    columns = {f"asked_{place}": answer(one) for place, one in enumerate(compiled.conditions) if one is not None}
+    found = compiled.opening.filter(pk=parcel).annotate(**columns).values_list("pk", *columns).first()
+    return None if found is None else "".join(map(str, found[1:]))

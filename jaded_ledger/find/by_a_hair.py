@@ -20,6 +20,7 @@ from jaded_ledger.core.criteria.traits import Kind
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.figures import field_for, figure_of
 from jaded_ledger.find.histogram import ranges_of
+from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import cell_text, value_of, with_values
 from jaded_ledger.find.rows_by_hand import KEYS, Way
 from jaded_ledger.records.models import ParcelFacts
@@ -120,6 +121,14 @@ def _told(facts: ParcelFacts, members: Sequence[Criterion]) -> str:
         has = "not known" if value is None else cell_text(facts, trait, value)
         found.append(f"{trait.label} {has} where {value_phrase(one)} is asked")
     return "; ".join(found)
+
+
+def missed_by(search: Search, place: int, parcel: int, scope: Scope) -> str:
+    """Return in words what a parcel has of what a line asks, and what that line asks; blank for one that is retired."""
+    members = _members(search.lines[place])
+    traits = [CATALOGUE[one.trait] for one in members]
+    facts = with_values(parcels(scope).filter(pk=parcel), traits).first()
+    return _told(facts, members) if facts else ""
 
 
 def near_misses_of_all(search: Search, scope: Scope) -> list[NearMiss]:

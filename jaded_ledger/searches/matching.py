@@ -42,7 +42,7 @@ def _kept(trait: Trait, value: Any) -> Any:
     return value.isoformat() if trait.kind is Kind.DATE else value
 
 
-def _watched(ids: Sequence[int]) -> dict[int, dict[str, Any]]:
+def watched_of(ids: Sequence[int]) -> dict[int, dict[str, Any]]:
     """Return what is watched of some parcels, by parcel: figures, words, days as ISO 8601. What is not known is left out."""
     traits = [CATALOGUE[key] for key in WATCHED]
     columns = [f"{trait.fact}__text" if trait.kind is Kind.NAME else trait.fact for trait in traits]
@@ -101,7 +101,7 @@ def reckon(saved: SavedSearch, scope: Scope) -> Answer:
     # Of another version than the one before, what comes and goes does so because the search was edited.
     is_edit = locked.reckoned.partition(" ")[0] != str(version.number)
     answers = answers_by_parcel(answer.compiled)
-    there = _watched(answers.matches)
+    there = watched_of(answers.matches)
     run = _begin_run(locked, version.number, scope, is_edit)
     kept = Match.objects.filter(search=saved, left_at=None).values_list("parcel_id", "pk", "watched")
     known = {parcel: (pk, watched) for parcel, pk, watched in kept}

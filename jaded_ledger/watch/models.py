@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
-from django.core.validators import MaxValueValidator
 from django.db import models
 
 from jaded_ledger.accounts.models import Team
@@ -12,16 +11,6 @@ from jaded_ledger.core.watching.rhythms import Rhythm, Schedule
 from jaded_ledger.lists.models import Activity
 from jaded_ledger.records.models import Parcel
 from jaded_ledger.searches.models import SavedSearch
-
-
-class MorningHour(models.Model):
-    """At which hour a team's morning begins, in its time zone."""
-
-    team = models.OneToOneField(Team, on_delete=models.CASCADE, related_name="morning_hour")
-    hour = models.PositiveSmallIntegerField(default=6, validators=[MaxValueValidator(23)])
-
-    class Meta:
-        constraints = [models.CheckConstraint(condition=models.Q(hour__lte=23), name="morning_hour_of_day")]
 
 
 class Watch(models.Model):

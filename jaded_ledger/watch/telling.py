@@ -14,7 +14,6 @@ from jaded_ledger.searches.matching import reckon_if_askable, scope_of_search
 from jaded_ledger.searches.models import SavedSearch
 from jaded_ledger.watch.digests import send_unsent, write_digest
 from jaded_ledger.watch.models import Watch
-from jaded_ledger.watch.watching import times_of
 
 
 @dataclass(frozen=True)
@@ -29,7 +28,7 @@ class Round:
 
 def _due(at: datetime, *, every: bool) -> list[Watch]:
     active = Watch.objects.filter(paused_at=None, search__deleted_at=None, user__is_active=True).select_related("search__team")
-    return [one for one in active if every or one.schedule.is_due(times_of(one.search.team), one.told_to, at)]
+    return [one for one in active if every or one.schedule.is_due(one.search.team.times, one.told_to, at)]
 
 
 @transaction.atomic

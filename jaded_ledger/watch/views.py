@@ -14,6 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from jaded_ledger.accounts.roles import Act, may
 from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.clients.mails import mails_waiting
 from jaded_ledger.core.watching.news import Kind
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.lists.acts import LISTS
@@ -29,7 +30,7 @@ from jaded_ledger.watch.models import Mark
 from jaded_ledger.watch.morning import Morning
 from jaded_ledger.watch.news import Item
 from jaded_ledger.watch.shown_row import row_context
-from jaded_ledger.watch.watching import WatchError, times_of, watches_of
+from jaded_ledger.watch.watching import WatchError, watches_of
 
 KEPT_TO, DONE_BEFORE = "morning_list", "morning_done_before"
 _NEW_LIST = "Kept in the morning"
@@ -102,8 +103,8 @@ def _days_ahead(request: HttpRequest, scope: Scope) -> dict[str, Any]:
     return {
         "due": feeds.due_until(scope, feeds.AHEAD), "feed": feed, "taken_in_at": taken_in.taken_in_at if taken_in else None,
         "address": request.build_absolute_uri(reverse("watch:calendar", args=[feeds.key_of(feed)])) if feed else "",
-        "calendar_days": feeds.IN_CALENDAR.days, "hour": times_of(scope.team).hour, "may_set_hour": may(scope, MORNING_HOUR),
-        "paused": watches_of(scope).exclude(paused_at=None), "hours": range(24),
+        "calendar_days": feeds.IN_CALENDAR.days, "hour": scope.team.morning_hour, "may_set_hour": may(scope, MORNING_HOUR),
+        "clients_waiting": mails_waiting(scope), "paused": watches_of(scope).exclude(paused_at=None), "hours": range(24),
     }  # fmt: skip
 
 

@@ -18,10 +18,11 @@ from jaded_ledger.core.watching.rhythms import Rhythm
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.searches.matching import WATCHED
 from jaded_ledger.searches.models import SavedSearch
+from jaded_ledger.searches.new_matches import proposal_for
 from jaded_ledger.searches.services import searches_of
 from jaded_ledger.watch import digests
 from jaded_ledger.watch.acts import MORNING_HOUR
-from jaded_ledger.watch.watching import WatchError, end, pause, proposal_for, resume, set_hour, times_of, watch, watch_of
+from jaded_ledger.watch.watching import WatchError, end, pause, resume, set_hour, watch, watch_of
 
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
@@ -32,7 +33,7 @@ def watch_context(saved: SavedSearch, scope: Scope) -> dict[str, Any]:
     proposal = proposal_for(saved)
     return {
         "saved": saved, "watch": found, "proposal": proposal, "rhythm": found.rhythm if found else proposal.rhythm,
-        "rhythms": [(one.value, one.words) for one in Rhythm], "hour": times_of(scope.team).hour,
+        "rhythms": [(one.value, one.words) for one in Rhythm], "hour": scope.team.morning_hour,
         "days": list(enumerate(DAYS, 1)), "chosen_days": found.days if found else [1],
         "traits": [CATALOGUE[key] for key in WATCHED], "chosen_traits": found.traits if found else WATCHED,
         "has_email": bool(scope.user and scope.user.email),
@@ -75,7 +76,7 @@ def hour(request: HttpRequest) -> HttpResponse:
     try:
         chosen = whole_number(request.POST.get("hour"))
         set_hour(scope.team, -1 if chosen is None else chosen)
-        messages.success(request, f"The morning begins at {times_of(scope.team).hour}:00.")
+        messages.success(request, f"The morning begins at {scope.team.morning_hour}:00.")
     except WatchError as error:
         messages.error(request, str(error))
     return redirect("watch:morning")

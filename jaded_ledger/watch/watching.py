@@ -3,39 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from datetime import timedelta
 
 from django.db import transaction
-from django.db.models import Count, QuerySet
-from django.db.models.functions import TruncDate
+from django.db.models import QuerySet
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.core.watching.rhythms import Proposal, Rhythm, Times, proposed
+from jaded_ledger.core.watching.rhythms import Rhythm
 from jaded_ledger.records.clock import now
 from jaded_ledger.searches.matching import WATCHED, reckon_if_askable
-from jaded_ledger.searches.models import Match, SavedSearch
+from jaded_ledger.searches.models import SavedSearch
 from jaded_ledger.searches.services import searches_of
-from jaded_ledger.watch.models import MorningHour, Watch
-
-PAST_DAYS = 30
+from jaded_ledger.watch.models import Watch
 
 
 class WatchError(ValueError):
     """Something that can't be done with a watch; the message says why, and what would do."""
 
 
-def times_of(team: Team) -> Times:
-    """Return when a team's morning begins."""
-    found = MorningHour.objects.filter(team=team).first() or MorningHour(team=team)
-    return Times(found.hour, team.time_zone)
-
-
 def set_hour(team: Team, hour: int) -> None:
     """Have a team's morning begin at another hour. Raises WatchError."""
     if not 0 <= hour <= 23:
         raise WatchError("The hour of the morning is one from 0 to 23.")
-    MorningHour.objects.update_or_create(team=team, defaults={"hour": hour})
+    Team.objects.filter(pk=team.pk).update(morning_hour=hour)
+    team.refresh_from_db(fields=["morning_hour"])
 
 
 def watches_of(scope: Scope) -> QuerySet[Watch]:
@@ -96,12 +87,3 @@ def pause(scope: Scope, saved: SavedSearch) -> None:
 
 def resume(scope: Scope, saved: SavedSearch) -> None:
     Watch.objects.filter(search=saved, user=scope.user).update(paused_at=None)
-
-
-def proposal_for(saved: SavedSearch) -> Proposal:
-    """Return the rhythm that a search's last thirty days propose, or as many as it has been kept."""
-    at = now()
-    days = min(PAST_DAYS, max((at.date() - saved.made_at.date()).days, 1))
-    came = Match.objects.filter(search=saved, by_edit=False, entered_at__gt=at - timedelta(days))
-    counts = dict(came.annotate(day=TruncDate("entered_at")).values("day").annotate(count=Count("pk")).values_list("day", "count"))
-    return proposed([counts.get(at.date() - timedelta(back), 0) for back in range(days - 1, -1, -1)])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 from datetime import UTC, date, datetime, timedelta
+from itertools import pairwise
 from zoneinfo import ZoneInfo
 
 from hypothesis import given
@@ -180,4 +181,4 @@ class AgainstWholeStates(unittest.TestCase):
     def came_twice(states: list[dict[str, int] | None]) -> bool:
         """Whether it came and left before it came at last."""
         matched = [one is not None for one in states]
-        return any(here and not then for here, then in zip(matched, matched[1:], strict=False))
+        return any(here and not then for here, then in pairwise(matched))
