@@ -26,8 +26,8 @@ def pages() -> dict[str, str]:
     return {"clients": "clients:all"}
 
 
-def _fits(parcel: Parcel, scope: Scope) -> Mapping[str, Any] | None:
-    return {"parcel": parcel} if clients_of(scope).filter(is_left_out=False, searches__isnull=False).exists() else None
+def _fits(parcel: Parcel, scope: Scope) -> Mapping[str, Any]:
+    return {"parcel": parcel, "are_any": clients_of(scope).filter(is_left_out=False, searches__isnull=False).exists()}
 
 
 @hookimpl

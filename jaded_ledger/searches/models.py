@@ -121,7 +121,7 @@ class Run(models.Model):
 
     class Meta:
         ordering = ["-at", "-id"]
-        constraints = [models.UniqueConstraint("search", "at", name="run_once_at_a_moment")]
+        indexes = [models.Index("search", "at", name="run_of_search")]
 
 
 class KeptAnswers(models.Model):

@@ -23,6 +23,9 @@ WITHOUT = {
     "code.html",
     "locked_out.html",
     "welcome.html",
+    "unsubscribe.html",
+    "page.html",
+    "stop.html",
     "explained.html",
 }
 

@@ -19,6 +19,8 @@ from django.urls import reverse
 from jaded_ledger.accounts.audit import Asked, Kind, audited
 from jaded_ledger.accounts.models import AuditEntry, User
 from jaded_ledger.accounts.roles import STAFF, every_act
+from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.clients.clients import keep_client
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.deals.models import Worksheet
 from jaded_ledger.demo.people import PASSWORD
@@ -55,6 +57,8 @@ class Roles(DemoTestCase):
             "areas": (reverse("maps:keep-area"), {"name": "A", "longitude": "-87.9", "latitude": "44.6", "radius": "800"}),
             "audit": (reverse("accounts:audit"), None),
             "background": (reverse("maps:background"), {}),
+            "clients": (reverse("clients:new"), {"name": "Imre Solvang"}),
+            "client-settings": (reverse("clients:settings"), {"reasons": "too dear", "message": "Hello", "link_days": "30"}),
             "comps": (reverse("deals:settings", args=[County.objects.all()[0].pk]), {"lines": "within: 1 mi"}),
             "contacts": (reverse("outreach:contacts", args=[self.selection.key]), {"columns": ["owner-name"]}),
             "do-not-contact": (reverse("outreach:do-not-contact"), {"lines": "a@example.com"}),
@@ -64,6 +68,8 @@ class Roles(DemoTestCase):
             "grades": (reverse("properties:grade", args=[parcel]), {"grade": "A"}),
             "letters": (reverse("outreach:new-letter"), {"form": "letters"}),
             "lists": (reverse("lists:new"), {"name": "New", "type": "working-set", "pasted": self.parcel.number}),
+            "morning-hour": (reverse("watch:hour"), {"hour": "7"}),
+            "notes": (reverse("watch:act"), {"do": "note", "row": parcel, "typed": "Knock", "told_to": "2026-11-24T06:00:00+00:00"}),
             "owners": (reverse("properties:owner", args=[parcel]), {"do": "merge", "other": self.facts.owner_id}),
             "phrase-books": (reverse("find:phrases"), {"key": "", "name": "Mine", "phrases": "as is", "do": "save"}),
             "prices": (reverse("outreach:settings"), {"first_class": "0.8", "sender": "US"}),
@@ -115,6 +121,7 @@ class Roles(DemoTestCase):
     def test_another_teams_things_are_not_there(self) -> None:
         other = self.other_team()
         User.objects.filter(pk=other.pk).update(role=User.Role.OWNER)
+        client = keep_client(Scope(self.scope.team, None, self.scope.today), {"name": "Theirs"})
         which, sheet, area = ParcelList.objects.all()[0], Worksheet.objects.all()[0], DrawnArea.objects.all()[0]
         for name, pk, sent in (
             ("lists:list", which.pk, None), ("lists:act", which.pk, {"do": "delete"}), ("lists:add", which.pk, {"pasted": "1"}),
@@ -124,7 +131,8 @@ class Roles(DemoTestCase):
             ("deals:worksheet-pdf", sheet.pk, None), ("deals:worksheet-json", sheet.pk, None),
             ("deals:list-ranges", which.pk, {"do": "compute"}), ("maps:outline", area.pk, None),
             ("maps:area-act", area.pk, {"do": "remove"}), ("outreach:begin", self.selection.key, None),
-            ("outreach:mailing", self.piece.mailing_id, None),
+            ("outreach:mailing", self.piece.mailing_id, None), ("watch:watch", self.search.pk, {"do": "watch", "rhythm": "morning"}),
+            ("clients:client", client.pk, None), ("clients:act", client.pk, {"do": "delete"}), ("clients:undelete", client.pk, {}),
             ("outreach:change-mailing", self.piece.mailing_id, {"name": "X"}), ("outreach:make-mailing", self.piece.mailing_id, {}),
             ("outreach:act-on-mailing", self.piece.mailing_id, {"do": "copy"}), ("outreach:merge", self.piece.mailing_id, None),
             ("outreach:note-reply", self.piece.pk, {"kind": "reply"}),

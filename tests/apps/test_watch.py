@@ -10,17 +10,12 @@ from icalendar import Calendar
 
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists import services as lists
 from jaded_ledger.lists.listings_ahead import listings_ahead
 from jaded_ledger.lists.models import Membership
 from jaded_ledger.plugins.entries import Due
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Listing, ParcelFacts
-from jaded_ledger.searches import services as searches
-from jaded_ledger.searches.matching import reckon
-from jaded_ledger.searches.models import Match, Opening
 from jaded_ledger.watch import feeds
 from jaded_ledger.watch.calendar_file import calendar_file
 from jaded_ledger.watch.models import CalendarFeed
@@ -42,24 +37,6 @@ class MorningCase(DemoTestCase):
 
 
 class Morning(MorningCase):
-    def test_what_is_new_in_searches_those_with_most_first(self) -> None:
-        self.assertIn("You have no saved search yet", self.page())
-        quiet = searches.save(self.scope, SearchPage(parse("class: fourplex")), "Quiet")
-        busy = searches.save(self.scope, SearchPage(parse("class: duplex")), "Busy")
-        for saved in (quiet, busy):
-            reckon(saved, self.scope)
-        self.assertEqual(self.page().count("not opened yet"), 2)
-        for saved in (quiet, busy):
-            Opening.objects.create(search=saved, user=self.user, at=now() - timedelta(hours=1))
-        page = self.page()
-        self.assertIn("0 since you opened your searches", page)
-        some = list(Match.objects.filter(search=busy, left_at=None)[:3])
-        Match.objects.filter(pk__in=[one.pk for one in some]).update(entered_at=now(), by_edit=False)
-        page = self.page()
-        self.assertIn("3 since you opened your searches", page)
-        self.assertIn("3 new", page)
-        self.assertLess(page.index("Busy"), page.index("Quiet"))
-
     def test_what_is_due_within_fourteen_days(self) -> None:
         soon = ParcelFacts.objects.filter(auction__isnull=False).order_by("auction").last()
         which = lists.make_list(self.scope, "To watch")

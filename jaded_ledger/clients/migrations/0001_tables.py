@@ -13,8 +13,8 @@ class Migration(migrations.Migration):
 
     dependencies = [
         ('accounts', '0001_tables'),
-        ('records', '0010_kept_for_derivation'),
-        ('searches', '0002_runs_and_answers'),
+        ('records', '0001_tables'),
+        ('searches', '0001_tables'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 

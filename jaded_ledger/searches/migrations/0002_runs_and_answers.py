@@ -57,7 +57,7 @@ class Migration(migrations.Migration):
             ],
             options={
                 'ordering': ['-at', '-id'],
-                'constraints': [models.UniqueConstraint(models.F('search'), models.F('at'), name='run_once_at_a_moment')],
+                'indexes': [models.Index(models.F('search'), models.F('at'), name='run_of_search')],
             },
         ),
     ]

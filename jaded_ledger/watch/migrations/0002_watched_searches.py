@@ -11,9 +11,9 @@ class Migration(migrations.Migration):
 
     dependencies = [
         ('accounts', '0001_tables'),
-        ('lists', '0002_new_lists_are_working_sets'),
-        ('records', '0010_kept_for_derivation'),
-        ('searches', '0002_runs_and_answers'),
+        ('lists', '0001_tables'),
+        ('records', '0001_tables'),
+        ('searches', '0001_tables'),
         ('watch', '0001_tables'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
