@@ -26,7 +26,7 @@ from jaded_ledger.core.watching.rhythms import Rhythm
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.records.models import Parcel
 from jaded_ledger.searches.models import SavedSearch
-from jaded_ledger.searches.new_matches import proposal_for
+from jaded_ledger.searches.new_matches import narrowings_for, proposal_for
 from jaded_ledger.searches.services import current_version, searches_of
 
 DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
@@ -73,7 +73,8 @@ def _client(scope: Scope, pk: int) -> Client:
 def _search_context(of: ClientSearch, scope: Scope) -> dict[str, Any]:
     version = current_version(of.search).number
     return {
-        "of": of, "new": len(mails.new_for(of)), "proposal": proposal_for(of.search), "is_edited": version != of.told_version,
+        "of": of, "new": len(mails.new_for(of)), "proposal": proposal_for(of.search),
+        "narrowings": narrowings_for(of.search, scope), "is_edited": version != of.told_version,
         "waiting": of.mails.filter(sent_at=None, dropped_at=None).first(), "last": of.mails.exclude(sent_at=None).first(),
     }  # fmt: skip
 

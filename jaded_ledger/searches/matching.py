@@ -17,7 +17,7 @@ from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.answers_by_parcel import AnswersByParcel, answers_by_parcel
-from jaded_ledger.records.bulk import among_ids
+from jaded_ledger.records.bulk import allot_ids, among_ids, analyse, copy_rows
 from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.versions import facts_version
@@ -69,14 +69,17 @@ def _note_gone(run: Run, gone: Mapping[int, int], answers: AnswersByParcel) -> N
 def _note_fresh(run: Run, fresh: Mapping[int, dict[str, Any]]) -> None:
     """Note that parcels match, and how each answered before; after an edit that says nothing."""
     before = None if run.is_edit else kept_answers(run.search, fresh.keys())
-    came = (
-        Match(
-            search=run.search, parcel_id=parcel, entered_at=run.at, by_edit=run.is_edit, watched=watched,
-            answers_before=before[parcel] if before is not None else None,
-        )
-        for parcel, watched in fresh.items()
-    )  # fmt: skip
-    run.entered = len(Match.objects.bulk_create(came, batch_size=_AT_ONCE))
+    rows = [
+        {
+            "id": pk, "search_id": run.search_id, "parcel_id": parcel, "entered_at": run.at, "by_edit": run.is_edit, "left_at": None,
+            "left_by_edit": False, "watched": watched, "answers_before": before[parcel] if before is not None else None,
+            "answers_after": None,
+        }
+        for pk, (parcel, watched) in zip(allot_ids(Match, len(fresh)), fresh.items(), strict=True)
+    ]  # fmt: skip
+    copy_rows(Match, rows)
+    analyse(Match, len(rows))
+    run.entered = len(rows)
 
 
 def _note_changed(run: Run, changed: Sequence[tuple[int, dict[str, Any], dict[str, Any]]]) -> None:

@@ -18,7 +18,7 @@ from jaded_ledger.core.watching.rhythms import Rhythm
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.searches.matching import WATCHED
 from jaded_ledger.searches.models import SavedSearch
-from jaded_ledger.searches.new_matches import proposal_for
+from jaded_ledger.searches.new_matches import narrowings_for, proposal_for
 from jaded_ledger.searches.services import searches_of
 from jaded_ledger.watch import digests
 from jaded_ledger.watch.acts import MORNING_HOUR
@@ -32,7 +32,8 @@ def watch_context(saved: SavedSearch, scope: Scope) -> dict[str, Any]:
     found = watch_of(scope, saved)
     proposal = proposal_for(saved)
     return {
-        "saved": saved, "watch": found, "proposal": proposal, "rhythm": found.rhythm if found else proposal.rhythm,
+        "saved": saved, "watch": found, "proposal": proposal, "narrowings": narrowings_for(saved, scope),
+        "rhythm": found.rhythm if found else proposal.rhythm,
         "rhythms": [(one.value, one.words) for one in Rhythm], "hour": scope.team.morning_hour,
         "days": list(enumerate(DAYS, 1)), "chosen_days": found.days if found else [1],
         "traits": [CATALOGUE[key] for key in WATCHED], "chosen_traits": found.traits if found else WATCHED,

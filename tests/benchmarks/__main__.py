@@ -14,7 +14,22 @@ from importlib import import_module
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "jaded_ledger.settings")
 
 
-WORKS = ("find", "results", "maps", "comps", "deals", "frames", "box", "phrases", "lists", "derivation", "labels", "exports", "intake")
+WORKS = (
+    "find",
+    "results",
+    "maps",
+    "comps",
+    "deals",
+    "frames",
+    "box",
+    "phrases",
+    "lists",
+    "derivation",
+    "labels",
+    "exports",
+    "intake",
+    "watch",
+)
 ALONE = "load"
 RECKONED = "scale"
 
