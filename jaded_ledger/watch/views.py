@@ -77,6 +77,8 @@ def _shown(request: HttpRequest, scope: Scope, found: Morning, when: str, place:
         "lists": lists, "kept_to": kept_to if kept_to in {one.pk for one in lists} else None, "stages": stages_of(scope.team),
         "begin": f"{reverse('watch:morning')}?{urlencode({'when': when})}&" if when else f"{reverse('watch:morning')}?",
         "may_list": may(scope, LISTS), "item": item, "new_list": _NEW_LIST, "done_before": request.session.get(DONE_BEFORE),
+        # What was typed is done: the field it stood in is another, and keys are the page's again.
+        "last_mark": Mark.objects.filter(user=scope.user).values_list("pk", flat=True).first() or 0,
         "reasons": _reasons(scope), "typed_acts": [one for one in _TYPED if one.needs is None or may(scope, one.needs)] if not when else [],
     }  # fmt: skip
     if item is not None:

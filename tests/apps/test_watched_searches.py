@@ -28,7 +28,9 @@ from jaded_ledger.lists.models import Membership
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Contact, ParcelFacts, RecordedAddress
 from jaded_ledger.searches import services
+from jaded_ledger.searches.matching import reckon
 from jaded_ledger.searches.models import KeptAnswers, Run, SavedSearch
+from jaded_ledger.searches.new_matches import narrowings_for, proposal_for
 from jaded_ledger.simulators.models import KeptMail
 from jaded_ledger.watch import digests, morning
 from jaded_ledger.watch.models import Digest, Mark, PropertyNote, Watch
@@ -454,3 +456,24 @@ class Commands(WatchCase):
         for words in (("run", "--search", "Nobody’s"), ("report", "--user", "nobody")):
             with self.assertRaises(CommandError):
                 self.told_by(*words)
+
+
+class Proposed(WatchCase):
+    def test_what_would_narrow_one_that_is_too_wide(self) -> None:
+        wide = self.saved("class: triplex\nlist-price: ..900000\nbeds: 2..4", "Wide")
+        ParcelFacts.objects.filter(property_class=code_of("triplex")).update(list_price=None, ever_listed=True)
+        self.derive()
+        reckon(wide, self.mine)
+        some = [*self.outside, *self.inside][:12]
+        for place, one in enumerate(some):
+            ParcelFacts.objects.filter(pk=one.pk).update(list_price=100_000 + 1_000 * place, beds=2)
+        self.derive()
+        with self.later(1), patch("jaded_ledger.searches.new_matches.now", return_value=now() + timedelta(hours=2)):
+            reckon(wide, self.mine)
+            self.assertTrue(proposal_for(wide).is_too_wide)
+            # Of one day five are left: the line whose end is open, and no other.
+            (found,) = narrowings_for(wide, self.mine)
+            self.assertEqual((found.line, found.a_day), ("list price $104,000 or less", 5.0))
+            page = page_text(self.client.get(reverse("searches:search", args=[wide.pk])).content)
+            self.assertIn("Narrow enough with list price $104,000 or less (5 a day)", page)
+        self.assertEqual(narrowings_for(self.search, self.mine), [])

@@ -60,7 +60,7 @@ def _run(saved: list[SavedSearch], scope: Scope) -> None:
 
 _MIX = """
     DELETE FROM {table} WHERE {search} = %(search)s AND {parcel} %% 100 = %(turn)s;
-    INSERT INTO {table} ({columns}) SELECT %(search)s, f.parcel_id, now() {values} FROM records_parcelfacts f
+    INSERT INTO {table} ({columns}) SELECT %(search)s, f.parcel_id, TIMESTAMPTZ '2020-01-01' {values} FROM records_parcelfacts f
      WHERE ({sql}) IS FALSE AND f.parcel_id %% 5000 = %(turn)s
        AND f.parcel_id NOT IN (SELECT m.{parcel} FROM {table} m WHERE m.{search} = %(search)s);
     UPDATE {table} SET {price} WHERE {search} = %(search)s AND {parcel} %% 100 = %(other)s;

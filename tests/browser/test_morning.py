@@ -17,6 +17,7 @@ from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists.models import Membership
 from jaded_ledger.records.clock import today
 from jaded_ledger.searches import services
+from jaded_ledger.searches.models import SavedSearch
 from jaded_ledger.simulators.models import KeptMail
 from jaded_ledger.watch.models import Mark, Watch
 from jaded_ledger.watch.telling import run_due
@@ -43,8 +44,7 @@ class Morning(BrowserCase):
     @in_browser
     def test_a_search_is_watched_and_read_by_keyboard(self, page: Page) -> None:
         self.orm(self.save_search)
-        page.goto(f"{self.live_server_url}/searches/")
-        page.click("text=For sale")
+        page.goto(f"{self.live_server_url}/searches/{self.orm(lambda: SavedSearch.objects.get(name='For sale').pk)}")
         page.check("text=also by e-mail")
         self.assert_accessible(page)
         with page.expect_navigation():
