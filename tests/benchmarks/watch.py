@@ -44,11 +44,8 @@ def _searches() -> Iterator[tuple[str, str]]:
 
 
 def _saved(scope: Scope) -> list[SavedSearch]:
-    found = list(SavedSearch.objects.filter(name__startswith=NAME, deleted_at=None).order_by("pk"))
-    for number, (text, _) in enumerate(_searches()):
-        if number >= len(found):
-            found.append(services.save(scope, SearchPage(parse(text)), f"{NAME} {number}"))
-    return found
+    SavedSearch.objects.filter(name__startswith=NAME).delete()
+    return [services.save(scope, SearchPage(parse(text)), f"{NAME} {number}") for number, (text, _) in enumerate(_searches())]
 
 
 def _run(saved: list[SavedSearch], scope: Scope) -> None:
