@@ -31,12 +31,14 @@ def _packed(line: np.ndarray) -> bytes:
 def keep_answers(saved: SavedSearch, found: AnswersByParcel) -> None:
     """Keep how every parcel answers to a search, in place of how it did."""
     parcels = np.diff(found.parcels, prepend=0).astype(np.int64)
-    kept = {
-        "count": len(found.parcels),
-        "parcels": zlib.compress(parcels.tobytes(), _LEVEL),
-        "answers": zlib.compress(b"".join(map(_packed, found.lines)), _LEVEL),
-    }
-    KeptAnswers.objects.update_or_create(search=saved, defaults=kept)
+    kept = KeptAnswers(
+        search=saved,
+        count=len(found.parcels),
+        parcels=zlib.compress(parcels.tobytes(), _LEVEL),
+        answers=zlib.compress(b"".join(map(_packed, found.lines)), _LEVEL),
+    )
+    # In one statement: what was kept need not be read to be written over.
+    KeptAnswers.objects.bulk_create([kept], update_conflicts=True, unique_fields=["search"], update_fields=["count", "parcels", "answers"])
 
 
 def kept_answers(saved: SavedSearch, parcels: Collection[int]) -> dict[int, str] | None:

@@ -56,11 +56,11 @@ def _run(saved: list[SavedSearch], scope: Scope) -> None:
 
 
 _MIX = """
-    DELETE FROM {table} WHERE {search} = %(search)s AND {parcel} %% 100 = %(turn)s;
+    DELETE FROM {table} WHERE {search} = %(search)s AND abs(hashint8({parcel})) %% 100 = %(turn)s;
     INSERT INTO {table} ({columns}) SELECT %(search)s, f.parcel_id, TIMESTAMPTZ '2020-01-01' {values} FROM records_parcelfacts f
-     WHERE ({sql}) IS FALSE AND f.parcel_id %% 5000 = %(turn)s
+     WHERE ({sql}) IS FALSE AND f.parcel_id BETWEEN 100 * %(turn)s AND 100 * %(turn)s + 99
        AND f.parcel_id NOT IN (SELECT m.{parcel} FROM {table} m WHERE m.{search} = %(search)s);
-    UPDATE {table} SET {price} WHERE {search} = %(search)s AND {parcel} %% 100 = %(other)s;
+    UPDATE {table} SET {price} WHERE {search} = %(search)s AND abs(hashint8({parcel})) %% 100 = %(other)s;
 """
 _OURS = {
     "table": "searches_match", "search": "search_id", "parcel": "parcel_id",
