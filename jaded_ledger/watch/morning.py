@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
@@ -56,10 +56,15 @@ class Morning:
         """How many properties wait."""
         return len({one.parcel_id for one in self.items})
 
+    def without(self, parcel: int) -> Morning:
+        """Return what waits when a property was read: to ask for all of it anew takes long where thousands wait."""
+        return replace(self, items=tuple(one for one in self.items if one.parcel_id != parcel))
+
     def place_of(self, watch: int | None, kind: str, parcel: int | None) -> int | None:
-        """Return which item an address means: that row, else the first of that kind, else of that search, else the first of all."""
+        """Return which item an address means: that row, else that property, else the first of that kind, of that search, of all."""
         wanted = [
             lambda one: (one.watch.pk, one.parcel_id) == (watch, parcel),
+            lambda one: one.parcel_id == parcel,
             lambda one: (one.watch.pk, one.news.kind) == (watch, kind),
             lambda one: one.watch.pk == watch,
             lambda one: True,

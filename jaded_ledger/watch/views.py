@@ -35,6 +35,8 @@ from jaded_ledger.watch.watching import WatchError, watches_of
 KEPT_TO, DONE_BEFORE = "morning_list", "morning_done_before"
 _NEW_LIST = "Kept in the morning"
 _REASONS = 8
+_READS = ("next", "pass", "keep")
+"""What is done with a row that is read by it."""
 
 
 class _Typed(NamedTuple):
@@ -170,24 +172,26 @@ def _moment(text: str) -> datetime:
 def act(request: HttpRequest) -> HttpResponse:
     """Do something with the row that is shown, and go on to the next; or take back what was done last."""
     scope, when = scope_of(request), _when(request.POST)
-    before = morning.morning_of(scope, when)
+    found = before = morning.morning_of(scope, when)
     watch, kind = whole_number(request.POST.get("search")), request.POST.get("kind", "")
     row = whole_number(request.POST.get("row"))
     try:
         if request.POST.get("do") == "undo":
-            taken_back = morning.undo(scope)
-            row, said = taken_back.parcel_id, "Taken back."
+            row, said = morning.undo(scope).parcel_id, "Taken back."
+            found = morning.morning_of(scope, when)
         else:
             parcel = get_object_or_404(Parcel, pk=row)
             said = _do(request, scope, parcel, _moment(request.POST.get("told_to", "")))
+            if request.POST.get("do") in _READS and not when:
+                found = before.without(parcel.pk)
         if said:
             messages.success(request, said)
     except ListError as error:
         messages.error(request, sentence_of(error))
     except WatchError as error:
         messages.error(request, str(error))
-    found = morning.morning_of(scope, when)
-    place = _next_place(before, found, watch, kind, row)
+    is_undone = found is not before and request.POST.get("do") == "undo"
+    place = found.place_of(watch, kind, row) if is_undone else _next_place(before, found, watch, kind, row)
     address = _address_of(found.items[place] if place is not None else None, when)
     if not request.htmx:  # type: ignore[attr-defined]
         return redirect(address)
