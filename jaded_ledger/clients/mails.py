@@ -60,7 +60,7 @@ def _is_other(showing: Showing, match: Match) -> bool:
 
 @transaction.atomic
 def write(of: ClientSearch) -> ClientMail | None:
-    """Write a client what is new; a mail that waits is brought up to date. None where nothing is new."""
+    """Write a client what is new; where a mail waits already, that one stays. None where nothing is new."""
     locked = ClientSearch.objects.select_for_update().select_related("client__team", "search").get(pk=of.pk)
     reckon_if_askable(locked.search, scope_of_search(locked.search))
     parcels = new_for(locked)[:MOST]

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import csrf_exempt
-from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from django.views.decorators.http import require_GET, require_POST
 
+from jaded_ledger.accounts.ending_mails import End, ends_mails
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.clients import links, mails
 from jaded_ledger.clients.cards import cards_of, photographs_of
@@ -80,15 +83,8 @@ def photograph(request: HttpRequest, key: str, pk: int) -> HttpResponse:
     return HttpResponse(bytes(image.content), content_type=image.content_type)
 
 
-# RFC 8058, 3.1: the mail program posts without a session; to look ends nothing.
-@csrf_exempt
-@login_not_required
-@require_http_methods(["GET", "POST"])
-def stop(request: HttpRequest, key: str) -> HttpResponse:
-    """End the mails of one search."""
+@ends_mails("clients/stop.html")
+def stop(key: str) -> End | None:
+    """Find which search's mails to a client a key ends."""
     of = mails.search_of_key(key)
-    if of is None:
-        raise Http404("no such address")
-    if request.method == "POST":
-        mails.stop(of)
-    return render(request, "clients/stop.html", {"is_done": request.method == "POST"})
+    return partial(mails.stop, of) if of else None

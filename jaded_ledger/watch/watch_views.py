@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from django.contrib import messages
-from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.csrf import csrf_exempt
-from django.views.decorators.http import require_http_methods, require_POST
+from django.shortcuts import get_object_or_404, redirect
+from django.views.decorators.http import require_POST
 
+from jaded_ledger.accounts.ending_mails import End, ends_mails
 from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
@@ -83,15 +83,8 @@ def hour(request: HttpRequest) -> HttpResponse:
     return redirect("watch:morning")
 
 
-# Whoever has the mail ends it: the key in the address is all that is asked (RFC 8058, 3.1). To look at the address ends nothing.
-@csrf_exempt
-@login_not_required
-@require_http_methods(["GET", "POST"])
-def unsubscribe(request: HttpRequest, key: str) -> HttpResponse:
-    """End the mails of what a user watches."""
+@ends_mails("watch/unsubscribe.html")
+def unsubscribe(key: str) -> End | None:
+    """Find whose mails of what they watch a key ends."""
     user = digests.user_of_key(key)
-    if user is None:
-        raise Http404("no such address")
-    if request.method == "POST":
-        digests.unsubscribe(user)
-    return render(request, "watch/unsubscribe.html", {"is_done": request.method == "POST"})
+    return partial(digests.unsubscribe, user) if user else None
