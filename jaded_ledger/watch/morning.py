@@ -23,6 +23,7 @@ from jaded_ledger.watch.news import EditTold, Item, Window, edits_in, news_in, u
 from jaded_ledger.watch.watching import WatchError, watches_of
 
 TODAY, YESTERDAY, WEEK = "", "yesterday", "week"
+LATE = timedelta(hours=1)
 READ = (Mark.Act.LOOKED, Mark.Act.KEPT, Mark.Act.PASSED)
 
 
@@ -32,6 +33,11 @@ class WatchedRows:
 
     watch: Watch
     items: tuple[Item, ...]
+
+    @property
+    def is_late(self) -> bool:
+        """Whether it was to be told an hour ago and was not: it can't be asked any more, or the worker stands still."""
+        return self.watch.schedule.is_due(self.watch.search.team.times, self.watch.told_to, now() - LATE)
 
     @property
     def counts(self) -> list[tuple[Kind, int]]:

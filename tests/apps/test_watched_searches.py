@@ -130,6 +130,13 @@ class Told(WatchCase):
             end(self.mine, self.search)
             self.assertEqual((self.told(), run_due(every=True).asked), ([], 0))
 
+    def test_one_that_was_not_run_says_so(self) -> None:
+        watch(self.mine, self.search, "at-once")
+        told_to = Watch.objects.get().told_to
+        for after, is_late in ((timedelta(hours=2) - timedelta(seconds=1), False), (timedelta(hours=2), True)):
+            with patch("jaded_ledger.watch.morning.now", return_value=told_to + after):
+                self.assertIs("not run since" in page_text(self.client.get(reverse("watch:morning")).content), is_late)
+
     def test_what_can_not_be_is_said(self) -> None:
         for told, said in (
             ({"rhythm": "weekly"}, "Choose the days"), ({"rhythm": "weekly", "days": [8]}, "1 for Monday"), ({"rhythm": "x"}, "how often"),
