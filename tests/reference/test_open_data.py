@@ -73,15 +73,19 @@ class Baltimore(TestCase):
             living=Sum("living_area"), land=Sum("lot_size_square_feet"), tall=Count("id", filter=Q(stories_total__gte=2)),
             cooled=Count("id", filter=Q(further__AC="1")), cooled_total=Sum("close_price", filter=Q(further__AC="1")),
         )  # fmt: skip
-        theirs = duckdb.execute(
-            """SELECT count(*), max(PRICE) * 1000, min(PRICE) * 1000, round(sum(PRICE) * 1000), avg(PRICE) * 1000,
+        theirs = (
+            duckdb.connect()
+            .execute(
+                """SELECT count(*), max(PRICE) * 1000, min(PRICE) * 1000, round(sum(PRICE) * 1000), avg(PRICE) * 1000,
                       sum(round(SQFT * 100)), sum(round(LOTSZ * 100)), count(*) FILTER (NSTOR >= 2),
                       count(*) FILTER (AC = 1), round(sum(PRICE * 1000) FILTER (AC = 1))
                  FROM (SELECT unnest(feature.properties) FROM (
                        SELECT unnest(features) AS feature FROM read_json(?, format = 'unstructured', columns = {
                            features: 'STRUCT(properties STRUCT(PRICE DOUBLE, SQFT DOUBLE, LOTSZ DOUBLE, NSTOR DOUBLE, AC DOUBLE))[]'})))""",
-            [str(FILE)],
-        ).fetchone()
+                [str(FILE)],
+            )
+            .fetchone()
+        )
         for (name, value), expected in zip(ours.items(), theirs, strict=True):
             self.assertAlmostEqual(float(value), float(expected), places=2, msg=name)
         self.assertEqual(ours["rows"], 211)
