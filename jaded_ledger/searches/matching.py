@@ -26,7 +26,7 @@ from jaded_ledger.searches.kept_answers import answers_now, keep_answers, kept_a
 from jaded_ledger.searches.models import Change, Match, Run, SavedSearch
 from jaded_ledger.searches.services import current_version, page_of
 
-WATCHED = ("status", "list-price", "owner-name", "foreclosure-stage", "auction", "open-signals")
+WATCHED = ("status", "listing-number", "list-price", "owner-name", "foreclosure-stage", "auction", "open-signals")
 """Traits of which it is told that they changed: what somebody would write or call about."""
 _AT_ONCE = 5_000
 

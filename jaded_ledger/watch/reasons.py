@@ -9,7 +9,7 @@ from typing import Any
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.display import line_phrase, shown, value_phrase
+from jaded_ledger.core.criteria.display import NONE, line_phrase, shown, value_phrase
 from jaded_ledger.core.criteria.search import Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind as TraitKind
@@ -29,7 +29,7 @@ _STILL_DERIVED = timedelta(hours=1)
 """So long before a run a row may have been taken in that is derived only after it."""
 _HELD = {str(TRUE): "held", str(FALSE): "did not hold"}
 _HOLDS = {str(TRUE): "holds", str(FALSE): "does not hold"}
-_NOT_KNOWN = "not known"
+_NOT_KNOWN, _DAYS = "not known", CATALOGUE["cumulative-days"]
 _NOT_TOLD = "what made it so can’t be told from the records"
 
 
@@ -104,6 +104,14 @@ class _Sources:
     def __init__(self, parcel: Parcel, scope: Scope, search: Search) -> None:
         self._parcel, self._scope, self._search = parcel, scope, search
         self._rows: dict[str, tuple[Filed, ...]] = {}
+
+    def value(self, trait: Trait) -> str:
+        """Return a trait's value in words; blank where it is not known, or there is none."""
+        try:
+            told = explained(self._parcel, trait, self._scope, self._search)
+        except NotDerivedError:
+            return ""
+        return "" if told.is_unknown or told.value == NONE else told.value
 
     @lazy_property
     def _statement(self) -> dict[tuple[type[Filed], int], StatementLine]:
@@ -220,6 +228,9 @@ def _traits(item: Item, run: Run | None, sources: _Sources) -> tuple[TraitWas, .
         rows = sources.between([trait], run) if run else ()
         more = _by_percent(before, now) if key == PRICE else ""
         found.append(TraitWas(trait.label, _plain(trait, before), f"{_plain(trait, now)}{more}", rows))
+    if item.news.kind is Kind.BACK and (days := sources.value(_DAYS)):
+        # Under another number or not: so long it has been offered in all.
+        found.append(TraitWas(_DAYS.label, "", days))
     return tuple(found)
 
 

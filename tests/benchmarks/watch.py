@@ -23,7 +23,7 @@ from jaded_ledger.searches.matching import reckon
 from jaded_ledger.searches.models import SavedSearch
 from tests.benchmarks.measure import Row
 
-COUNT, NAME, TIMES = 50, "Watched in the bench", 3
+COUNT, NAME, TIMES = 50, "Watched in the bench", 2
 _EQUITY, _YEARS = (30, 40, 50, 60, 70), (1, 2, 3, 5, 7, 9, 11, 13, 15, 18)
 _BY_HAND_TABLE = """
     CREATE UNLOGGED TABLE IF NOT EXISTS bench_match (

@@ -12,11 +12,13 @@ class Migration(migrations.Migration):
     ]
 
     operations = [
-        # Open signs of distress are watched from now on; that they were not before is no change.
+        # Open signs of distress and the listing's number are watched from now on; that they were not before is no change.
         migrations.RunSQL(
-            """UPDATE searches_match AS match SET watched = match.watched || jsonb_build_object('open-signals', facts.open_signals)
-                 FROM records_parcelfacts AS facts
-                WHERE facts.parcel_id = match.parcel_id AND match.left_at IS NULL AND facts.open_signals IS NOT NULL""",
+            """UPDATE searches_match AS match
+                  SET watched = match.watched || jsonb_strip_nulls(
+                      jsonb_build_object('open-signals', facts.open_signals, 'listing-number', number.text))
+                 FROM records_parcelfacts AS facts LEFT JOIN records_recordedtext AS number ON number.id = facts.listing_number_id
+                WHERE facts.parcel_id = match.parcel_id AND match.left_at IS NULL""",
             migrations.RunSQL.noop,
         ),
         migrations.AddField(
