@@ -129,6 +129,8 @@ def main() -> None:
     # Its number may by now belong to some other program, and the server would refuse to start beside that.
     PID_FILE.unlink(missing_ok=True)
     port = choose_port()
+    # Links in mail lead to where it is served.
+    os.environ.setdefault("JADED_LEDGER_BASE_URL", f"http://127.0.0.1:{port}")
 
     import django
     from django.core.management import CommandError, call_command
