@@ -163,14 +163,16 @@ INSTALLED_APPS = [
     # Ready before all others, which then find what each of them adds.
     "jaded_ledger.plugins",
     "jaded_ledger.demo",
-    "jaded_ledger.outreach",
     "jaded_ledger.simulators",
     "jaded_ledger.watch",
-    "jaded_ledger.deals",
-    "jaded_ledger.properties",
-    "jaded_ledger.maps",
+    "jaded_ledger.mailings",
+    "jaded_ledger.worksheets",
+    "jaded_ledger.contacts",
+    "jaded_ledger.comps",
     "jaded_ledger.clients",
+    "jaded_ledger.maps",
     "jaded_ledger.searches",
+    "jaded_ledger.properties",
     "jaded_ledger.lists",
     "jaded_ledger.charts",
     "jaded_ledger.find",
@@ -179,6 +181,9 @@ INSTALLED_APPS = [
     "jaded_ledger.records",
     "jaded_ledger.accounts",
     "jaded_ledger.web",
+    # Of these only their migrations are left.
+    "jaded_ledger.deals",
+    "jaded_ledger.outreach",
     "jaded_ledger.accounts.apps.StaffConfig",
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -196,6 +201,7 @@ INSTALLED_APPS = [
     "axes",
 ]
 MIDDLEWARE = [
+    "jaded_ledger.web.middleware.ForgetUnreadableAddress",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",

@@ -1,11 +1,12 @@
 """The private PostgreSQL cluster of this checkout, on loopback.
 
-    cluster.py run [--temporary] -- COMMAND ...
+    cluster.py run [--temporary [--from FOLDER | --into FOLDER]] -- COMMAND ...
 
 starts the cluster if it is not running, runs COMMAND with ``DATABASE_URL`` set, and stops the
 cluster when the last command that uses it has ended, even if that was killed. A cluster that was
 killed itself is started again under the command that uses it. With ``--temporary`` the cluster is a fresh
-one that is removed afterwards. If ``DATABASE_URL`` is already set, COMMAND simply runs.
+one that is removed afterwards: ``--into`` saves its data in a folder when COMMAND succeeds, and ``--from`` begins with a copy
+of what was saved. If ``DATABASE_URL`` is already set, COMMAND simply runs.
 
 PostgreSQL refuses to run as root, and its user may not be able to enter the checkout. So for root
 the data lies under ``/var/lib/jaded-ledger/`` in a folder per checkout that ``postgres`` owns, and
@@ -46,8 +47,12 @@ SETTINGS = {
     # Compiling a plan takes longer than most of our statements run.
     "jit": "off",
 }
-# A temporary cluster is thrown away, so it need not survive a power cut.
-TEMPORARY_SETTINGS = {"fsync": "off", "synchronous_commit": "off", "full_page_writes": "off"}
+# A temporary cluster is thrown away, so it need not survive a power cut. Its databases are copied whole, which needs no log of them, and
+# live too short for a vacuum; every core has a process of its own.
+TEMPORARY_SETTINGS = {
+    "fsync": "off", "synchronous_commit": "off", "full_page_writes": "off", "wal_level": "minimal", "max_wal_senders": "0",
+    "checkpoint_timeout": "1h", "max_wal_size": "8GB", "autovacuum": "off", "max_parallel_workers_per_gather": "0",
+}  # fmt: skip
 
 
 class ClusterError(Exception):
@@ -86,6 +91,8 @@ class Cluster:
         self.home = home
         self.data = home / "data"
         self.settings = settings
+        self.has_succeeded = False
+        """Whether the command that it was started for ended well."""
 
     def call(self, program: str, *words: str, check: bool = True, **env: str) -> subprocess.CompletedProcess[str]:
         """Run one of PostgreSQL's programs as the cluster's user."""
@@ -253,8 +260,29 @@ _CLOSING = 12
 """So many seconds the commands of a cluster have to end whose starter was killed."""
 
 
+_SAVED = ("data", "password", "port", "database")
+
+
+def copy_saved(folder: Path, cluster: Cluster) -> None:
+    """Begin a cluster with what another one left in a folder."""
+    subprocess.run(["cp", "-a", "--reflink=auto", *(folder / name for name in _SAVED), cluster.home], check=True)
+    os.utime(folder)
+
+
+def save(cluster: Cluster, folder: Path) -> None:
+    """Move a stopped cluster's data to a folder, whole or not at all."""
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(dir=folder.parent, prefix="unfinished-") as unfinished:
+        for name in _SAVED:
+            shutil.move(cluster.home / name, unfinished)
+        with contextlib.suppress(OSError):
+            # Where another command saved the same meanwhile, that is as good.
+            Path(unfinished).rename(folder)
+        Path(unfinished).mkdir(exist_ok=True)
+
+
 @contextlib.contextmanager
-def database(temporary: bool) -> Iterator[tuple[str, Cluster | None]]:
+def database(temporary: bool, begin_from: Path | None = None, save_into: Path | None = None) -> Iterator[tuple[str, Cluster | None]]:
     """Give the address of a running database for the length of the block, and the cluster that it is in, if that is ours."""
     if url := os.environ.get("DATABASE_URL"):
         yield url, None
@@ -268,13 +296,17 @@ def database(temporary: bool) -> Iterator[tuple[str, Cluster | None]]:
     sweep_temporary()
     cluster = Cluster(Path(tempfile.mkdtemp(prefix="temporary-", dir=homes())), SETTINGS | TEMPORARY_SETTINGS)
     try:
+        if begin_from:
+            copy_saved(begin_from, cluster)
         with if_killed(lambda: (time.sleep(_CLOSING), cluster.leave(), shutil.rmtree(cluster.home))), cluster.in_use():
             yield cluster.url, cluster
+        if save_into and cluster.has_succeeded:
+            save(cluster, save_into)
     finally:
         shutil.rmtree(cluster.home, ignore_errors=True)
 
 
-def run(command: list[str], temporary: bool) -> int:
+def run(command: list[str], temporary: bool, begin_from: Path | None = None, save_into: Path | None = None) -> int:
     """Run a command beside the cluster; signals reach the command, then everything ends in order."""
     interrupted = False
     child: subprocess.Popen[bytes] | None = None
@@ -287,16 +319,20 @@ def run(command: list[str], temporary: bool) -> int:
 
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, pass_on)
-    with database(temporary) as (url, cluster):
+    with database(temporary, begin_from, save_into) as (url, cluster):
         if interrupted:
             return 130
         child = started(command, env={**os.environ, "DATABASE_URL": url})
         while True:
             try:
-                return child.wait(timeout=2)
+                status = child.wait(timeout=2)
             except subprocess.TimeoutExpired:
                 if cluster:
                     cluster.keep()
+            else:
+                if cluster:
+                    cluster.has_succeeded = status == 0
+                return status
 
 
 def main(words: list[str]) -> int:
@@ -305,11 +341,12 @@ def main(words: list[str]) -> int:
     except ValueError:
         split = 0
     options, command = words[1:split], words[split + 1 :]
-    if words[:1] != ["run"] or not command or options not in ([], ["--temporary"]):
+    folders = {"--from": "begin_from", "--into": "save_into"}
+    if words[:1] != ["run"] or not command or options[:1] not in ([], ["--temporary"]) or (options[1:] and options[1] not in folders):
         print(__doc__, file=sys.stderr)
         return 2
     try:
-        status = run(command, temporary=bool(options))
+        status = run(command, bool(options), **{folders[options[1]]: Path(options[2])} if len(options) == 3 else {})
     except ClusterError as error:
         print(error, file=sys.stderr)
         return 1

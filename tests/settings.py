@@ -2,7 +2,9 @@
 
 from jaded_ledger.settings import *  # noqa: F403
 from jaded_ledger.settings import CACHES, DATABASES, LOGGING, MIDDLEWARE, PROCRASTINATE_WORKER_DEFAULTS, ROOT, TEMPLATES
+from tests.support.clock import follow_parent
 
+follow_parent()
 TEST_RUNNER = "tests.runner.Runner"
 PINNED_TODAY = None
 ALLOWED_HOSTS = ["*"]
@@ -21,6 +23,9 @@ LOGGING["loggers"]["django.request"] = {"level": "CRITICAL"}
 TEMPLATES[0]["DIRS"] = [ROOT / "tests" / "templates"]
 # A worker that a test kills is soon given up.
 PROCRASTINATE_WORKER_DEFAULTS = PROCRASTINATE_WORKER_DEFAULTS | {"update_heartbeat_interval": 1.0, "stalled_worker_timeout": 4.0}
+# Tests run side by side on whatever machine there is: what is measured in seconds here are the tests of these limits, which set their own.
+STATEMENT_SECONDS = {"read": 60, "act": 300}
+REQUEST_SECONDS = {"read": 120, "act": 600}
 # Databases are cloned and dropped between classes, so that no connection may linger.
 DATABASES["default"]["CONN_MAX_AGE"] = 0
 # The live server serves static files itself; nothing was collected.

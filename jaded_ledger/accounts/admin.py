@@ -10,7 +10,7 @@ from django.db.models import Count, QuerySet
 from django.http import HttpRequest
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from jaded_ledger.accounts.audit import Kind, note_of
+from jaded_ledger.accounts.audit import AuditKind, note_of
 from jaded_ledger.accounts.invitations import invitation
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.two_factor import take_away
@@ -42,7 +42,7 @@ class TeamPages(StaffPages):
 
     @admin.display(description="People", ordering="people_count")
     def people(self, team: Team) -> int:
-        return team.people_count  # type: ignore[attr-defined, no-any-return]
+        return team.people_count  # type: ignore[attr-defined]
 
 
 class UserForm(forms.ModelForm):
@@ -78,15 +78,15 @@ class UserPages(StaffPages):
         form.base_fields["is_staff"].label = "Staff"
         form.base_fields["is_staff"].help_text = "Staff take in records and see these pages."
         form.base_fields["is_active"].help_text = "Whoever left is made inactive: they can’t sign in, and what they did stays told."
-        form.staff = request.user
+        form.staff = request.user  # type: ignore[attr-defined]
         return form
 
     def save_model(self, request: HttpRequest, obj: User, form: Any, change: bool) -> None:
         if not change:
             obj.set_unusable_password()
         super().save_model(request, obj, form, change)
-        if told := ", ".join(f"{name.replace('_', ' ')} {form.cleaned_data[name]}" for name in form.changed_data):
-            note_of(obj, f"{'changed' if change else 'made'} by {request.user.username}: {told}", request, Kind.SETTING)
+        if changes := ", ".join(f"{name.replace('_', ' ')} {form.cleaned_data[name]}" for name in form.changed_data):
+            note_of(obj, f"{'changed' if change else 'made'} by {request.user.username}: {changes}", request, AuditKind.SETTING)
         if not change:
             self._say_invitation(request, obj)
 
@@ -114,7 +114,7 @@ class UserPages(StaffPages):
 class JobPages(StaffPages):
     """What the worker has to do, does, and could not do. What it did is no longer there."""
 
-    fields = readonly_fields = ("task_name", "args", "status", "attempts", "scheduled_at", "told")
+    fields = readonly_fields = ("task_name", "args", "status", "attempts", "scheduled_at", "events")
     list_display = ("id", "task_name", "args", "status", "attempts", "scheduled_at", "last_event")
     list_filter = ("status", "task_name")
     ordering = ("-id",)
@@ -129,7 +129,7 @@ class JobPages(StaffPages):
         return self._events(job)[-1:][0] if self._events(job) else ""
 
     @admin.display(description="What happened")
-    def told(self, job: ProcrastinateJob) -> str:
+    def events(self, job: ProcrastinateJob) -> str:
         return "; ".join(self._events(job))
 
     def _events(self, job: ProcrastinateJob) -> list[str]:

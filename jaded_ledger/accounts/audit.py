@@ -24,7 +24,7 @@ from jaded_ledger.records.clock import now
 AUDIT = Act("audit", "look through who did what", "what others did it doesn't look through", TEAM_OWNERS)
 
 
-class Kind(StrEnum):
+class AuditKind(StrEnum):
     SIGN_IN = "sign-in"
     CONTACTS_SEEN = "contacts seen"
     TAKEN_OUT = "taken out"
@@ -38,14 +38,14 @@ class Audited:
 
     at: datetime
     who: str
-    kind: Kind
+    kind: AuditKind
     what: str
     count: int | None = None
     address: str = ""
 
 
 @dataclass(frozen=True)
-class Asked:
+class AuditFilter:
     """What of it somebody wants to see: from one day through another, of one kind, of one user; blank for all."""
 
     since: date
@@ -60,7 +60,7 @@ class Asked:
         return begins, ends
 
 
-def audited(scope: Scope, asked: Asked) -> list[Audited]:
+def audited(scope: Scope, asked: AuditFilter) -> list[Audited]:
     """Return what a team's people did, the newest first."""
     begins, ends = asked.span(scope)
     given: Iterable[Iterable[Audited]] = hooks.audited(scope=scope, begins=begins, ends=ends)
@@ -68,7 +68,7 @@ def audited(scope: Scope, asked: Asked) -> list[Audited]:
     return sorted(wanted, key=lambda one: one.at, reverse=True)
 
 
-def note(scope: Scope, kind: Kind, what: str) -> None:
+def note(scope: Scope, kind: AuditKind, what: str) -> None:
     """Note what somebody did that is kept nowhere else."""
     AuditEntry.objects.create(team=scope.team, user=scope.user, at=now(), kind=kind, what=what[:200])
 
@@ -76,10 +76,10 @@ def note(scope: Scope, kind: Kind, what: str) -> None:
 def entries_of(scope: Scope, begins: datetime, ends: datetime) -> Iterable[Audited]:
     """Return what was noted."""
     for one in AuditEntry.objects.filter(team=scope.team, at__gte=begins, at__lt=ends).select_related("user"):
-        yield Audited(one.at, one.user.username if one.user else "", Kind(one.kind), one.what, None, one.address or "")
+        yield Audited(one.at, one.user.username if one.user else "", AuditKind(one.kind), one.what, None, one.address or "")
 
 
-def note_of(user: User, what: str, request: HttpRequest | None, kind: Kind = Kind.SIGN_IN) -> None:
+def note_of(user: User, what: str, request: HttpRequest | None, kind: AuditKind = AuditKind.SIGN_IN) -> None:
     """Note what a user did to come in, or at their own pages, and from where."""
     if user.team_id:
         address = client_address(request) or None if request else None

@@ -14,7 +14,7 @@ from django.http.response import HttpResponseBase
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from jaded_ledger.accounts.audit import AUDIT, Asked, Audited, Kind, audited
+from jaded_ledger.accounts.audit import AUDIT, Audited, AuditFilter, AuditKind, audited
 from jaded_ledger.accounts.models import User
 from jaded_ledger.accounts.roles import STAFF, every_act, require
 from jaded_ledger.accounts.scope import Scope, scope_of
@@ -27,14 +27,14 @@ def _day(text: str, otherwise: date) -> date:
     return date.fromisoformat(text) if text else otherwise
 
 
-def _asked(request: HttpRequest, scope: Scope) -> Asked:
+def _asked(request: HttpRequest, scope: Scope) -> AuditFilter:
     """Return what is asked for. Raises ValueError where a day is none, or there are too many of them."""
     until = _day(request.GET.get("until", ""), scope.today)
     since = _day(request.GET.get("since", ""), until - timedelta(days=_DAYS))
     if since > until or (until - since).days > _MOST_DAYS or until.year > 9000:
         raise ValueError("a span is from an earlier day to a later one, ten years at most")
     kind = request.GET.get("kind", "")
-    return Asked(since, until, kind if kind in list(Kind) else "", request.GET.get("who", "")[:150])
+    return AuditFilter(since, until, kind if kind in list(AuditKind) else "", request.GET.get("who", "")[:150])
 
 
 def _lines(rows: list[Audited]) -> Iterator[str]:
@@ -58,7 +58,7 @@ def audit(request: HttpRequest) -> HttpResponseBase:
         asked = _asked(request, scope)
     except (ValueError, OverflowError):
         messages.error(request, "Those days can’t be read. Write a day as 2026-11-24, the earlier one first, ten years at most.")
-        asked = Asked(scope.today - timedelta(days=_DAYS), scope.today)
+        asked = AuditFilter(scope.today - timedelta(days=_DAYS), scope.today)
     rows = audited(scope, asked)
     if request.GET.get("form") == "csv":
         name = f"audit-{asked.since}-{asked.until}.csv"
@@ -68,7 +68,7 @@ def audit(request: HttpRequest) -> HttpResponseBase:
     query = request.GET.copy()
     query.pop("page", None)
     context = {
-        "place": "you", "page": Paginator(rows, _SHOWN).get_page(request.GET.get("page")), "asked": asked, "kinds": list(Kind),
+        "place": "you", "page": Paginator(rows, _SHOWN).get_page(request.GET.get("page")), "asked": asked, "kinds": list(AuditKind),
         "people": User.objects.filter(team=scope.team).order_by("username"), "count": len(rows), "query": query.urlencode(),
     }  # fmt: skip
     return render(request, "accounts/audit.html", context)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db import transaction
 
-from jaded_ledger.accounts.audit import Kind, note
+from jaded_ledger.accounts.audit import AuditKind, note
 from jaded_ledger.accounts.models import AreaGrade
 from jaded_ledger.accounts.roles import Act, require
 from jaded_ledger.accounts.scope import Scope
@@ -28,4 +28,4 @@ def set_grade(scope: Scope, area_id: int, grade: str) -> None:
         else:
             AreaGrade.objects.filter(team=scope.team, area=area_id).delete()
         scope.team.put_up_version()
-        note(scope, Kind.SETTING, f"grade of neighborhood {area_id}: {grade or 'none'}")
+        note(scope, AuditKind.SETTING, f"grade of neighborhood {area_id}: {grade or 'none'}")

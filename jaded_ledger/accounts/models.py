@@ -26,6 +26,8 @@ class Team(models.Model):
     morning_hour = models.PositiveSmallIntegerField(
         default=6, validators=[MaxValueValidator(23)], help_text="At which hour, 0 to 23, its morning begins: what is new is told then."
     )
+    phone = models.CharField(max_length=40, blank=True, help_text="The number that letters and mails give, as it is printed.")
+    license = models.CharField(max_length=120, blank=True, help_text="The license line of letters.")
     version = models.PositiveBigIntegerField(default=0, help_text="Goes up whenever something changes that only the team's searches read.")
 
     @property
@@ -52,6 +54,7 @@ class User(AbstractUser):
 
     team = models.ForeignKey(Team, null=True, on_delete=models.PROTECT, related_name="users")
     role = models.CharField(max_length=10, choices=Role.choices, default=Role.AGENT)
+    phone = models.CharField(max_length=40, blank=True, help_text="Their own number, as mails to their clients give it.")
     single_key_shortcuts = models.BooleanField(
         default=True, help_text="Whether a single letter is a shortcut (WCAG 2.1.4 asks that it can be switched off)."
     )
@@ -60,6 +63,11 @@ class User(AbstractUser):
     def display_name(self) -> str:
         """What somebody is called on pages."""
         return self.first_name or self.username
+
+    @property
+    def phone_to_give(self) -> str:
+        """The number by which clients reach them: their own, else the team's; blank without one."""
+        return self.phone or (self.team.phone if self.team else "")
 
     class Meta(AbstractUser.Meta):
         constraints = [models.CheckConstraint(condition=models.Q(role__in=["owner", "agent", "reader"]), name="user_role_known")]

@@ -42,9 +42,15 @@ class ScopeError(Exception):
     """No team could be told; the message says what to do."""
 
 
+def user_of(request: HttpRequest) -> User:
+    """Return who is signed in; views that are open to others read ``request.user``."""
+    assert isinstance(request.user, User)
+    return request.user
+
+
 def scope_of(request: HttpRequest) -> Scope:
     """Return the scope of a signed-in request. Raises PermissionDenied for a user without a team."""
-    user = request.user
+    user = user_of(request)
     if user.team is None:
         raise PermissionDenied("You are not in a team yet. Ask whoever runs this installation to put you in one.")
     return Scope(user.team, user, today(user.team.time_zone))

@@ -8,7 +8,7 @@ from django.contrib.admin import AdminSite
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import redirect_to_login
 from django.core.exceptions import PermissionDenied
-from django.http import HttpRequest, HttpResponseBase
+from django.http import HttpRequest, HttpResponse
 from django.utils.decorators import method_decorator
 
 
@@ -29,7 +29,7 @@ class StaffSite(AdminSite):
         return found
 
     @method_decorator(login_not_required)
-    def login(self, request: HttpRequest, extra_context: dict[str, Any] | None = None) -> HttpResponseBase:
+    def login(self, request: HttpRequest, extra_context: dict[str, Any] | None = None) -> HttpResponse:
         """Lead to the sign-in that all use. Whoever is signed in and comes here is not staff."""
         if request.user.is_authenticated:
             raise PermissionDenied("These pages are for staff. Ask whoever runs this installation.")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime
+from email.mime.image import MIMEImage
 from email.utils import format_datetime
 from urllib.parse import urlsplit
 
@@ -22,6 +23,15 @@ class TeamMail(EmailMultiAlternatives):
         super().__init__(" ".join(subject.split()), text, to=list(to), headers=dict(headers), reply_to=list(reply_to))
         self.attach_alternative(html, "text/html")
         self.team = team
+
+    def embed(self, content_id: str, content: bytes, content_type: str) -> None:
+        """Put a picture into the mail that its HTML shows as ``cid:content_id`` (RFC 2392)."""
+        # What is shown with the text is related to it (RFC 2387), not attached.
+        self.mixed_subtype = "related"
+        picture = MIMEImage(content, content_type.partition("/")[2])
+        picture.add_header("Content-ID", f"<{content_id}>")
+        picture.add_header("Content-Disposition", "inline")
+        self.attach(picture)
 
 
 def absolute(address: str) -> str:

@@ -1,7 +1,7 @@
 from django.contrib.auth import views as auth
 from django.urls import path, reverse_lazy
 
-from jaded_ledger.accounts import audit_views, single_sign_on, two_factor_views, views
+from jaded_ledger.accounts import audit_views, deletion, single_sign_on, two_factor_views, views
 
 WELCOME = auth.PasswordResetConfirmView.as_view(
     template_name="accounts/welcome.html",
@@ -18,6 +18,7 @@ urlpatterns = [
     path("sign-in/elsewhere/back/", single_sign_on.come_back, name="come-back"),
     path("sign-out/", views.sign_out, name="sign-out"),
     path("welcome/<uidb64>/<token>/", WELCOME, name="welcome"),
+    path("deleted/<str:key>/<int:pk>/", deletion.undelete_view, name="undelete"),
     path("you/", views.you, name="you"),
     path("you/password/", views.change_password, name="password"),
     path("you/audit/", audit_views.audit, name="audit"),

@@ -25,7 +25,7 @@ from jaded_ledger.core.criteria.search import Criterion, Exactly
 from jaded_ledger.core.criteria.text import line_text
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.figures import known_of, median_of
-from jaded_ledger.find.spread import value_told
+from jaded_ledger.find.spread import value_text
 from jaded_ledger.records.models import Area, ParcelFacts
 
 AREAS = ("neighborhood", "subdivision", "municipality", "city", "zip", "school-district")
@@ -60,7 +60,7 @@ def by_area(matches: QuerySet[ParcelFacts], trait: Trait, place: Trait, parcels:
     boxes = []
     for row, (pk, count, middle) in enumerate(shown):
         top, far = TOP + _ROW * row, along.at(number(middle))
-        reads = f"{names[pk]}: {value_told(trait, middle)}, the median of {count:,}"
+        reads = f"{names[pk]}: {value_text(trait, middle)}, the median of {count:,}"
         adds = line_text(Criterion(place.key, (Exactly(names[pk].partition(" (")[0]),)))
         boxes.append(
             Box(FOR_NAMES, top + 3, far, _ROW - 6, reads, adds)
@@ -74,7 +74,7 @@ def by_area(matches: QuerySet[ParcelFacts], trait: Trait, place: Trait, parcels:
     notes = [of_all(counted, parcels)]
     if len(rows) > len(shown):
         notes.append(f"the {_MOST} of {len(rows):,} that have most parcels")
-    table = [(names[pk], count, value_told(trait, middle)) for pk, count, middle in rows]
+    table = [(names[pk], count, value_text(trait, middle)) for pk, count, middle in rows]
     return Chart(title, tuple(notes), (drawing,), (place.label, "parcels", f"median {trait.label}"), plain_rows(table))
 
 

@@ -27,7 +27,7 @@ from jaded_ledger.charts.drawings import (
 from jaded_ledger.core.criteria.search import Criterion, Exactly, Match, Members, Named, Quantity, Value
 from jaded_ledger.core.criteria.text import line_text
 from jaded_ledger.core.criteria.traits import Kind, Trait
-from jaded_ledger.find.spread import Spread, spread_of, value_told
+from jaded_ledger.find.spread import Spread, spread_of, value_text
 from jaded_ledger.find.value_counts import commonest_names, value_counts
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.trait_columns import FEW
@@ -82,7 +82,7 @@ def _of_figures(matches: QuerySet[ParcelFacts], trait: Trait, parcels: int, open
          *((beside.counts[place], f"{_share(beside.counts[place], beside.known):.1f}") if beside else ()))
         for place, count in enumerate(spread.counts)
     ]  # fmt: skip
-    notes = [of_all(spread.known, parcels), f"from {value_told(trait, spread.least)} to {value_told(trait, spread.most)}"]
+    notes = [of_all(spread.known, parcels), f"from {value_text(trait, spread.least)} to {value_text(trait, spread.most)}"]
     if beside:
         notes.append(f"outlined: all {beside.known:,} parcels of the opening of which it is known")
     return Chart(title, tuple(notes), (drawing,), head, plain_rows(rows), "x")
@@ -93,10 +93,13 @@ def _heights(spread: Spread, is_share: bool) -> list[float]:
 
 
 def _edges(spread: Spread, width: float) -> tuple[Tick, ...]:
-    """Return the marks beneath the bars: the ends of bars, as many as can be read."""
+    """Return the marks beneath the bars, as many as can be read: the ends of bars, or the middle of those that are of one number."""
+    if spread.is_by_value:
+        places = range(len(spread.counts))
+        return across(((place + 0.5) * width, spread.mark(place)) for place in places[:: max(1, -(-len(places) // _MOST_MARKS))])
     every = range(1, len(spread.counts))
     step = max(1, -(-len(every) // _MOST_MARKS))
-    return across((place * width, value_told(spread.trait, spread.edges[place])) for place in every[::step])
+    return across((place * width, value_text(spread.trait, spread.edges[place])) for place in every[::step])
 
 
 def _counts(parcels: QuerySet[ParcelFacts], trait: Trait) -> Counter[str]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
+from decimal import Decimal
 from typing import Any
 
 from django.db.models import Count, DateField, F, Max, Min, QuerySet
@@ -13,7 +14,7 @@ from django.db.models.functions import Coalesce, TruncMonth, TruncQuarter, Trunc
 from jaded_ledger.charts.drawings import BOTTOM, LEFT, TOP, Box, Chart, Drawing, Tick, across, counts_of, plain_rows, plot_width, upward
 from jaded_ledger.core.charts.axes import Axis, ticks
 from jaded_ledger.core.criteria.display import money_text
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 from jaded_ledger.find.figures import middle_of
 from jaded_ledger.records.models import Listing, ParcelFacts, ParcelSale
 
@@ -63,7 +64,7 @@ def _over_time(title: str, what: str, rows: QuerySet[Any], price: str) -> Chart:
     counted = rows.annotate(step=period.trunc("day")).values("step").annotate(n=Count("pk"), middle=middle_of(price)).order_by("step")
     by_step = {step: (count, middle) for step, count, middle in counted.values_list("step", "n", "middle")}
     steps = [min(by_step)]
-    while (after := shift(steps[-1], Length(period.months, Unit.MONTH), 1)) <= max(by_step):
+    while (after := shift(steps[-1], Length(period.months, CalendarUnit.MONTH), 1)) <= max(by_step):
         steps.append(after)
     width = plot_width() / len(steps)
     below = _marks(steps, period, width)
@@ -82,7 +83,7 @@ def _over_time(title: str, what: str, rows: QuerySet[Any], price: str) -> Chart:
     if unpriced := found["n"] - found["priced"]:
         notes.append(f"of {unpriced:,} no price is known")
     table = [
-        (period.name(step), count, "·" if middle is None else money_text(round(middle)))
+        (period.name(step), count, "·" if middle is None else money_text(Decimal(round(middle))))
         for step, (count, middle) in ((step, by_step.get(step, (0, None))) for step in steps)
     ]
     return Chart(title, tuple(notes), tuple(drawings), ("", f"{what}s", "median price"), plain_rows(table))
@@ -105,6 +106,6 @@ def _prices(steps: list[date], prices: dict[date, float], period: Period, width:
         x, y = round(LEFT + (place + 0.5) * width, 2), round(HEIGHT - BOTTOM - up.at(middle), 2)
         line.append(f"{pen}{x:g} {y:g}")
         pen = "L"
-        dots.append(Box(x - _DOT / 2, y - _DOT / 2, _DOT, _DOT, f"{period.name(step)}: {money_text(round(middle))}"))
-    marks = [(up.at(value), money_text(round(value))) for value in ticks(0, up.high, 6, 1)]
+        dots.append(Box(x - _DOT / 2, y - _DOT / 2, _DOT, _DOT, f"{period.name(step)}: {money_text(Decimal(round(middle)))}"))
+    marks = [(up.at(value), money_text(Decimal(round(value)))) for value in ticks(0, up.high, 6, 1)]
     return Drawing(HEIGHT, "", "median price", below, upward(marks, HEIGHT), tuple(dots), line="".join(line))

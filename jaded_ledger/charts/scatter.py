@@ -30,7 +30,7 @@ from jaded_ledger.core.charts.axes import Axis
 from jaded_ledger.core.criteria.bins import edges_between
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.figures import drawn_figure_of, figure_of, known_of, median_of
-from jaded_ledger.find.spread import bar_of, value_told
+from jaded_ledger.find.spread import bar_of, value_text
 from jaded_ledger.records.models import ParcelFacts
 
 HEIGHT = 420
@@ -127,12 +127,13 @@ def _grid(within: QuerySet[ParcelFacts], along: Axis, up: Axis) -> tuple[Box, ..
 
 def _medians(matches: QuerySet[ParcelFacts], x: Trait, y: Trait, along: Axis) -> tuple[tuple[str, ...], ...]:
     """Return the picture as a table: between round ends of the one trait, how many parcels, and the median of the other."""
-    ends = (date.fromordinal(int(along.low)), date.fromordinal(int(along.high))) if x.kind is Kind.DATE else (along.low, along.high)
-    edges = edges_between(*ends, x)
+    is_date = x.kind is Kind.DATE
+    low, high = (date.fromordinal(int(end)) if is_date else end for end in (along.low, along.high))
+    edges = edges_between(low, high, x)
     both = known_of(matches, x).annotate(other=figure_of(y)).filter(other__isnull=False)
     counted = both.annotate(bar=bar_of(x, edges)).values("bar").annotate(n=Count("pk"), middle=median_of(y)).order_by("bar")
     rows = []
     for bar, count, middle in counted.values_list("bar", "n", "middle"):
-        first = value_told(x, edges[bar]) if bar else f"before {value_told(x, edges[1])}"
-        rows.append((f"from {first}" if bar else first, count, value_told(y, middle)))
+        first = value_text(x, edges[bar]) if bar else f"before {value_text(x, edges[1])}"
+        rows.append((f"from {first}" if bar else first, count, value_text(y, middle)))
     return plain_rows(rows)

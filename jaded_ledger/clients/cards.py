@@ -54,7 +54,7 @@ def _images(parcel_ids: Sequence[int]) -> Mapping[int, list[int]]:
     return found
 
 
-def _told(facts: ParcelFacts) -> tuple[tuple[str, str], ...]:
+def _shown_facts(facts: ParcelFacts) -> tuple[tuple[str, str], ...]:
     found = []
     for key in FACTS:
         trait = CATALOGUE[key]
@@ -83,5 +83,5 @@ def cards_of(parcel_ids: Sequence[int], scope: Scope, changed: Mapping[int, tupl
         street, city = row.street_line or "an address on request", row.city.text if row.city else ""
         remarks = row.remarks.fields[_PUBLIC] if row.remarks and len(row.remarks.fields) > _PUBLIC else ""
         address = ", ".join(filter(None, (street, city)))
-        cards.append(Card(pk, address, _told(row), remarks, tuple(images.get(pk, ())), (changed or {}).get(pk, ())))
+        cards.append(Card(pk, address, _shown_facts(row), remarks, tuple(images.get(pk, ())), (changed or {}).get(pk, ())))
     return cards

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
+from datetime import timedelta
 from typing import Any
 
 from django.db import transaction
@@ -21,14 +22,24 @@ from jaded_ledger.searches.services import current_version
 
 REASONS = ("too dear", "wrong place", "too small", "too much work", "too little yield", "seen before")
 """Why a client may say no, where a team has named no reasons of its own."""
-MESSAGE = (
-    "Good morning {name},\n\nhere is what is new in what I look for on your behalf. Tell me on your page which you want to see: each "
-    "takes a click.\n\nShall I arrange a visit this week?"
-)
+SUBJECT = "New for you, {first-name}"
+"""The subject of a new search's mails: it is the client's, and says nothing of what the search is called."""
+MESSAGE = "Good morning {first-name},\n\nhere is what is new in what I look for on your behalf."
+
+
+MOST_ANSWERS = 30
+ANSWERED_WITHIN = timedelta(minutes=10)
+"""The most answers that a client's page accepts in this time."""
+MOST_REMEMBERED = 10
+"""How many of a client's own answers about one property are stored, the latest ones."""
 
 
 class ClientError(ValueError):
     """Something that can't be done for a client; the message says why, and what would do."""
+
+
+class TooManyAnswersError(ClientError):
+    """More answers than a client's page takes at a time."""
 
 
 def settings_of(scope: Scope) -> ClientSettings:
@@ -62,27 +73,16 @@ def keep_client(scope: Scope, about: Mapping[str, Any], client: Client | None = 
     return client
 
 
-def delete_client(scope: Scope, client: Client) -> None:
-    """Let go of a client: nothing more is sent, and their links end. It can be undone."""
-    require(scope, CLIENTS)
-    Client.objects.filter(pk=client.pk, team=scope.team).update(deleted_at=now())
-
-
-def undelete_client(scope: Scope, client: Client) -> None:
-    require(scope, CLIENTS)
-    Client.objects.filter(pk=client.pk, team=scope.team).update(deleted_at=None)
-
-
 @transaction.atomic
-def give_search(scope: Scope, client: Client, saved: SavedSearch, told: Mapping[str, Any]) -> ClientSearch:
+def give_search(scope: Scope, client: Client, saved: SavedSearch, fields: Mapping[str, Any]) -> ClientSearch:
     """Have a saved search be a client's, or be told otherwise than before. Raises ClientError and PermissionDenied."""
     require(scope, CLIENTS)
-    rhythm, days = told["rhythm"], sorted(set(told["days"])) if told["rhythm"] == Rhythm.WEEKLY else []
+    rhythm, days = fields["rhythm"], sorted(set(fields["days"])) if fields["rhythm"] == Rhythm.WEEKLY else []
     if rhythm == Rhythm.WEEKLY and not days:
         raise ClientError("Choose the days of the week on which to write.")
-    if not " ".join(told["subject"].split()):
+    if not " ".join(fields["subject"].split()):
         raise ClientError("Give the mail a subject.")
-    kept = {**told, "subject": " ".join(told["subject"].split()), "days": days}
+    kept = {**fields, "subject": " ".join(fields["subject"].split()), "days": days}
     found = ClientSearch.objects.filter(client=client, search=saved).first()
     if found is None:
         reckon_if_askable(saved, scope)
@@ -104,15 +104,37 @@ def pause_search(scope: Scope, of: ClientSearch, *, paused: bool) -> None:
     ClientSearch.objects.filter(pk=of.pk).update(paused_at=now() if paused else None)
 
 
+@transaction.atomic
 def note_answer(client: Client, parcel: Parcel, what: str, reason: str, *, scope: Scope | None = None) -> ClientAnswer:
-    """Note what a client said of a property: by the agent, or without a scope by the client on their own page. Raises ClientError."""
+    """Note what a client said of a property: by the agent, or without a scope by the client on their own page.
+
+    The same answer twice is stored once. Clients may pass their link on, so a page accepts a limited number of answers at a time and
+    stores the latest ones about each property. Raises ClientError, and TooManyAnswersError for more than a page takes.
+    """
     if scope is not None:
         require(scope, CLIENTS)
     if what not in ClientAnswer.What.values:
         raise ClientError("Choose what they said of it.")
     plain = " ".join(reason.replace("\x00", "").split())[:300]
-    user = scope.user if scope else None
-    return ClientAnswer.objects.create(client=client, parcel=parcel, what=what, reason=plain, at=now(), user=user, by_client=scope is None)
+    user, by_client = scope.user if scope else None, scope is None
+    Client.objects.select_for_update(of=("self",)).get(pk=client.pk)
+    earlier = ClientAnswer.objects.filter(client=client, parcel=parcel)
+    current = earlier.first()
+    if current and (current.what, current.reason, current.by_client) == (what, plain, by_client):
+        return current
+    if by_client:
+        if ClientAnswer.objects.filter(client=client, by_client=True, at__gt=now() - ANSWERED_WITHIN).count() >= MOST_ANSWERS:
+            raise TooManyAnswersError("These are many answers at once. Wait a few minutes, then go on.")
+        oldest = earlier.filter(by_client=True).values_list("pk", flat=True)[MOST_REMEMBERED - 1 :]
+        ClientAnswer.objects.filter(pk__in=list(oldest)).delete()
+    return ClientAnswer.objects.create(client=client, parcel=parcel, what=what, reason=plain, at=now(), user=user, by_client=by_client)
+
+
+def current_answers(scope: Scope) -> QuerySet[ClientAnswer]:
+    """Return what clients themselves say now, the latest answer of each about each property, the latest first."""
+    by_clients = ClientAnswer.objects.filter(client__team=scope.team, client__deleted_at=None, by_client=True)
+    current = by_clients.order_by("client_id", "parcel_id", "-at", "-id").distinct("client_id", "parcel_id").values("pk")
+    return ClientAnswer.objects.filter(pk__in=current).select_related("client", "parcel")
 
 
 @transaction.atomic

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-import logging
 from collections.abc import Sequence
 from dataclasses import dataclass
-from smtplib import SMTPException
 from typing import Any
 
 from django.db import transaction
-from django.template.loader import render_to_string
+from django.db.models import QuerySet
 from django.urls import reverse
 
+from jaded_ledger.accounts.outbox import TRIED_FOR, send_waiting
 from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.accounts.signed_keys import SignedKeys
@@ -19,17 +18,19 @@ from jaded_ledger.accounts.team_mail import TeamMail, absolute, headers_of
 from jaded_ledger.clients.acts import CLIENTS
 from jaded_ledger.clients.cards import SEEN, cards_of, changed_since
 from jaded_ledger.clients.clients import ClientError, show
-from jaded_ledger.clients.links import link_for_mail
 from jaded_ledger.clients.models import ClientMail, ClientSearch, Showing
+from jaded_ledger.clients.written_mails import named, written
+from jaded_ledger.core.criteria.catalogue.choices import ON_OFFER
 from jaded_ledger.records.clock import now
+from jaded_ledger.records.rounds import go_round
 from jaded_ledger.searches.matching import reckon_if_askable, scope_of_search, watched_of
 from jaded_ledger.searches.models import Match
 from jaded_ledger.searches.services import current_version
 
+ON_MARKET_NOW = [choice.code for choice in ON_OFFER if choice.key in ("for-sale", "for-rent")]
 MOST = 25
 """Properties in one mail: more are read by nobody. The rest waits for the next."""
 _KEYS = SignedKeys("jaded_ledger.clients.stop")
-log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True)
@@ -47,10 +48,22 @@ def latest_showings(of: ClientSearch) -> dict[int, Showing]:
     return {one.parcel_id: one for one in shown}
 
 
+def matches_for(of: ClientSearch) -> QuerySet[Match]:
+    """Return the matches to email to a client: those on the market, unless the agent included others."""
+    here = Match.objects.filter(search=of.search_id, left_at=None)
+    return here if of.past_too else here.filter(parcel__facts__on_offer__overlap=ON_MARKET_NOW)
+
+
+def parcels_of(mail: ClientMail) -> list[int]:
+    """Return the properties of an unsent mail that can still be sent: some may have left the search or the market since it was written."""
+    here = set(matches_for(mail.of).values_list("parcel_id", flat=True))
+    return [pk for pk in mail.parcels if pk in here]
+
+
 def new_for(of: ClientSearch) -> list[int]:
     """Return the matches of a client's search that they were not shown since price or status last changed, the newest first."""
     shown = latest_showings(of)
-    here = Match.objects.filter(search=of.search_id, left_at=None).order_by("-entered_at", "parcel")
+    here = matches_for(of).order_by("-entered_at", "parcel")
     return [match.parcel_id for match in here if match.parcel_id not in shown or _is_other(shown[match.parcel_id], match)]
 
 
@@ -61,7 +74,7 @@ def _is_other(showing: Showing, match: Match) -> bool:
 @transaction.atomic
 def write(of: ClientSearch) -> ClientMail | None:
     """Write a client what is new; where a mail waits already, that one stays. None where nothing is new."""
-    locked = ClientSearch.objects.select_for_update().select_related("client__team", "search").get(pk=of.pk)
+    locked = ClientSearch.objects.select_for_update(of=("self",)).select_related("client__team", "search").get(pk=of.pk)
     reckon_if_askable(locked.search, scope_of_search(locked.search))
     parcels = new_for(locked)[:MOST]
     waiting = ClientMail.objects.filter(of=locked, sent_at=None, dropped_at=None).first()
@@ -72,7 +85,8 @@ def write(of: ClientSearch) -> ClientMail | None:
     if not parcels:
         return None
     return ClientMail.objects.create(
-        of=locked, made_at=now(), parcels=parcels, subject=locked.subject, message=locked.message, edit_note=locked.edit_note,
+        of=locked, made_at=now(), parcels=parcels, subject=named(locked.subject, locked.client)[:150],
+        message=named(locked.message, locked.client), edit_note=locked.edit_note,
         version=current_version(locked.search).number, approved_at=None if locked.is_reviewed else now(),
     )  # fmt: skip
 
@@ -112,68 +126,45 @@ def drop(scope: Scope, mail: ClientMail) -> None:
     ClientMail.objects.filter(pk=mail.pk, sent_at=None).update(dropped_at=now())
 
 
-def _context(mail: ClientMail, parcels: Sequence[int], numbers: dict[int, int], changed: dict[int, tuple[str, ...]]) -> dict[str, object]:
-    client = mail.of.client
-    scope = scope_of_search(mail.of.search)
-    cards = cards_of(parcels, scope, changed)
-    return {
-        "message": mail.message.replace("{name}", client.name), "cards": [(numbers[card.parcel_id], card) for card in cards],
-        "edit_note": mail.edit_note, "client": client, "agent": client.agent, "team": client.team,
-        "page": absolute(reverse("clients:page", args=[link_for_mail(client)])), "stop": stop_address(mail.of),
-    }  # fmt: skip
-
-
-def _leave(mail: ClientMail) -> bool:
-    """Send a mail within a transaction: what is shown by it is noted with it, or neither is."""
-    client, here = mail.of.client, set(Match.objects.filter(search=mail.of.search_id, left_at=None).values_list("parcel_id", flat=True))
+def _composed(mail: ClientMail) -> TeamMail | None:
+    """Return a mail as it leaves, and note what is shown by it; None where every property has left the search or the market since."""
+    client, parcels = mail.of.client, parcels_of(mail)
     before = latest_showings(mail.of)
-    parcels = [pk for pk in mail.parcels if pk in here]
     if not parcels:
-        # All of it has left the search since.
         ClientMail.objects.filter(pk=mail.pk).update(dropped_at=now())
-        return False
+        return None
     showings = show(client, parcels, Showing.Way.MAIL, mail=mail)
     changed = {one.parcel_id: changed_since(before[one.parcel_id].watched, one.watched) for one in showings if one.parcel_id in before}
-    context = _context(mail, parcels, {one.parcel_id: one.number for one in showings}, changed)
+    numbers = {one.parcel_id: one.number for one in showings}
+    cards = [(numbers[card.parcel_id], card) for card in cards_of(parcels, scope_of_search(mail.of.search), changed)]
+    whole = written(mail, mail.message, cards, stop_address(mail.of))
     agent = client.agent.email if client.agent and client.agent.email else ""
-    text, html = (render_to_string(f"clients/mail.{form}", context) for form in ("txt", "html"))
     headers = headers_of(f"client-{mail.pk}-{mail.made_at:%Y%m%d%H%M%S}", now(), stop_address(mail.of))
-    message = TeamMail(client.team, [client.email], mail.subject, text, html, headers=headers, reply_to=[agent] if agent else [])
+    subject = named(mail.subject, client)
+    message = TeamMail(client.team, [client.email], subject, whole.text, whole.html, headers=headers, reply_to=[agent] if agent else [])
+    for image, (content, kind) in whole.images.items():
+        message.embed(str(image), content, kind)
     if mail.of.copy_to_agent and agent:
         message.bcc = [agent]
-    ClientMail.objects.filter(pk=mail.pk).update(sent_at=now(), fault="")
     ClientSearch.objects.filter(pk=mail.of_id).update(told_version=mail.version, edit_note="")
-    message.send()
-    return True
+    return message
 
 
 def send_approved() -> int:
-    """Send the mails that wait for nobody; how many left. One that can't be sent stays, with what was said, for the next round."""
-    sent = 0
-    waiting = ClientMail.objects.filter(
-        approved_at__isnull=False, sent_at=None, dropped_at=None, of__paused_at=None, of__client__deleted_at=None
-    ).exclude(of__client__email="")
-    for pk in waiting.order_by("pk").values_list("pk", flat=True):
-        try:
-            with transaction.atomic():
-                # Another round may be at it.
-                mail = waiting.select_for_update(skip_locked=True, of=("self",)).filter(pk=pk).first()
-                sent += _leave(mail) if mail else 0
-        except (OSError, SMTPException) as error:
-            log.warning("a mail to a client could not be sent: %s", error)
-            ClientMail.objects.filter(pk=pk).update(fault=str(error)[:300])
-    return sent
+    """Send the mails that wait for nobody; return how many left. One that could not be sent for three days goes back to the agent."""
+    unsent = ClientMail.objects.filter(sent_at=None, dropped_at=None)
+    unsent.filter(approved_at__lte=now() - TRIED_FOR).exclude(fault="").update(approved_at=None)
+    waiting = unsent.filter(approved_at__isnull=False, of__paused_at=None, of__client__deleted_at=None).exclude(of__client__email="")
+    return send_waiting("sending mails to clients", waiting, _composed)
 
 
 def run_due() -> Round:
     """Write and send what is due."""
-    at, asked, written = now(), 0, 0
+    at = now()
     active = ClientSearch.objects.filter(paused_at=None, client__deleted_at=None, search__deleted_at=None)
-    for of in active.select_related("client__team", "search"):
-        if of.schedule.is_due(of.client.team.times, of.asked_to, at):
-            asked += 1
-            written += write(of) is not None
-    return Round(asked, written, send_approved())
+    due = [one for one in active.select_related("client__team", "search") if one.schedule.is_due(one.client.team.times, one.asked_to, at)]
+    written = go_round("clients’ searches", due, write)
+    return Round(len(due), sum(one is not None for one in written), send_approved())
 
 
 def stop_address(of: ClientSearch) -> str:

@@ -6,6 +6,7 @@ from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
+from jaded_ledger.accounts.deletion import Deletable
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.core.watching.rhythms import Rhythm, Schedule
 from jaded_ledger.records.models import Parcel
@@ -24,7 +25,7 @@ class ClientSettings(models.Model):
         constraints = [models.CheckConstraint(condition=models.Q(link_days__gte=1, link_days__lte=366), name="link_days_within_a_year")]
 
 
-class Client(models.Model):
+class Client(Deletable):
     """A person one searches for. What they say they want is kept in their words; ``is_left_out`` of what fits a new listing."""
 
     class Paying(models.TextChoices):
@@ -45,7 +46,6 @@ class Client(models.Model):
     limits = models.CharField(max_length=300, blank=True)
     is_left_out = models.BooleanField(default=False)
     made_at = models.DateTimeField()
-    deleted_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ["name", "id"]
@@ -69,6 +69,7 @@ class ClientSearch(models.Model):
     days = ArrayField(models.PositiveSmallIntegerField(), default=list)
     is_reviewed = models.BooleanField(default=True)
     copy_to_agent = models.BooleanField(default=False)
+    past_too = models.BooleanField(default=False, help_text="Whether they are written of what is not on the market as well.")
     paused_at = models.DateTimeField(null=True)
     asked_to = models.DateTimeField()
     told_version = models.PositiveIntegerField()

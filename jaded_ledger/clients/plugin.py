@@ -6,11 +6,15 @@ from collections.abc import Iterator, Mapping
 from datetime import date
 from typing import Any
 
+from django.urls import reverse
+
+from jaded_ledger.accounts.deletion import Deletion
 from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.clients.acts import ACTS
+from jaded_ledger.clients.acts import ACTS, CLIENTS
 from jaded_ledger.clients.clients import clients_of
-from jaded_ledger.clients.models import ClientAnswer, ClientMail, Showing
+from jaded_ledger.clients.mails import parcels_of
+from jaded_ledger.clients.models import Client, ClientAnswer, ClientMail, Showing
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Due, Happening, PropertySection
 from jaded_ledger.records.models import Parcel
@@ -19,6 +23,11 @@ from jaded_ledger.records.models import Parcel
 @hookimpl
 def acts() -> tuple[Act, ...]:
     return ACTS
+
+
+@hookimpl
+def deletions() -> list[Deletion]:
+    return [Deletion(Client, CLIENTS, lambda client: reverse("clients:client", args=[client.pk]))]
 
 
 @hookimpl
@@ -41,7 +50,9 @@ def due(scope: Scope, until: date) -> Iterator[Due]:
         of__client__team=scope.team, of__client__deleted_at=None, sent_at=None, dropped_at=None, approved_at=None
     )
     for mail in waiting.select_related("of__client"):
-        yield Due(scope.today, f"mail to {mail.of.client} waits for your look, {len(mail.parcels)} in it")
+        count = len(parcels_of(mail))
+        what = f"mail to {mail.of.client} ready for review, {count} listing{'' if count == 1 else 's'}"
+        yield Due(scope.today, "mail to review", what)
 
 
 @hookimpl

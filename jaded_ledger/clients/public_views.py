@@ -15,7 +15,7 @@ from jaded_ledger.accounts.ending_mails import End, ends_mails
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.clients import links, mails
 from jaded_ledger.clients.cards import cards_of, photographs_of
-from jaded_ledger.clients.clients import ClientError, note_answer, settings_of
+from jaded_ledger.clients.clients import ClientError, TooManyAnswersError, note_answer, settings_of
 from jaded_ledger.clients.history import shown_to
 from jaded_ledger.clients.models import ClientAnswer, ClientLink
 from jaded_ledger.core.whole_numbers import whole_number
@@ -66,6 +66,8 @@ def answer(request: HttpRequest, key: str) -> HttpResponse:
         if what not in ANSWERS:
             raise ClientError("Choose what you say of it.")
         note_answer(link.client, parcel, what, reason if what == ClientAnswer.What.NO else request.POST.get("words", ""))
+    except TooManyAnswersError as error:
+        return render(request, "said.html", {"title": "One moment", "text": str(error)}, status=429)
     except ClientError as error:
         raise Http404(str(error)) from error
     return redirect(f"{request.path.removesuffix('answer')}#property-{parcel.pk}")

@@ -11,25 +11,26 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from jaded_ledger.accounts.deletion import delete_and_say
 from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.accounts.team_mail import absolute
 from jaded_ledger.clients import clients, links, mails
 from jaded_ledger.clients.acts import CLIENT_SETTINGS, CLIENTS
 from jaded_ledger.clients.cards import cards_of, changed_since
-from jaded_ledger.clients.clients import ClientError, clients_of, settings_of
+from jaded_ledger.clients.clients import ClientError, clients_of, current_answers, settings_of
 from jaded_ledger.clients.fits import fits_of
 from jaded_ledger.clients.forms import ClientForm
 from jaded_ledger.clients.history import history_of
 from jaded_ledger.clients.models import Client, ClientAnswer, ClientMail, ClientSearch
-from jaded_ledger.core.watching.rhythms import Rhythm
+from jaded_ledger.clients.written_mails import mail_context, named, photographs
+from jaded_ledger.core.watching.rhythms import DAYS, Rhythm
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.records.models import Parcel
 from jaded_ledger.searches.models import SavedSearch
 from jaded_ledger.searches.new_matches import narrowings_for, proposal_for
 from jaded_ledger.searches.services import current_version, searches_of
-
-DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+from jaded_ledger.web.pdf import data_address
 
 
 @require_GET
@@ -43,9 +44,8 @@ def all_clients(request: HttpRequest) -> HttpResponse:
         searching=Count("searches", distinct=True), shown=Count("showings__parcel", distinct=True), last=Max("showings__at"),
         waiting=Count("searches__mails", filter=waits, distinct=True),
     )  # fmt: skip
-    answers = ClientAnswer.objects.filter(client__team=scope.team, client__deleted_at=None, by_client=True)
     context = {
-        "place": "morning", "clients": found, "answers": answers.select_related("client", "parcel")[:12], "settings": settings_of(scope),
+        "place": "morning", "clients": found, "answers": current_answers(scope)[:12], "settings": settings_of(scope),
         "may_change": may(scope, CLIENTS), "may_set": may(scope, CLIENT_SETTINGS), "waiting": mails.mails_waiting(scope),
         "mails": ClientMail.objects.filter(
             of__client__team=scope.team, of__client__deleted_at=None, sent_at=None, dropped_at=None, approved_at=None
@@ -72,10 +72,12 @@ def _client(scope: Scope, pk: int) -> Client:
 
 def _search_context(of: ClientSearch, scope: Scope) -> dict[str, Any]:
     version = current_version(of.search).number
+    waiting = of.mails.filter(sent_at=None, dropped_at=None).first()
     return {
         "of": of, "new": len(mails.new_for(of)), "proposal": proposal_for(of.search),
         "narrowings": narrowings_for(of.search, scope), "is_edited": version != of.told_version,
-        "waiting": of.mails.filter(sent_at=None, dropped_at=None).first(), "last": of.mails.exclude(sent_at=None).first(),
+        "waiting": waiting, "waiting_count": len(mails.parcels_of(waiting)) if waiting else 0,
+        "last": of.mails.exclude(sent_at=None).first(),
     }  # fmt: skip
 
 
@@ -102,13 +104,13 @@ def client(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "clients/client.html", context, status=400 if form.errors else 200)
 
 
-def _told(sent: QueryDict) -> dict[str, Any]:
+def _covering_fields(sent: QueryDict) -> dict[str, Any]:
     rhythm = sent.get("rhythm", "")
     return {
         "subject": sent.get("subject", "")[:150], "message": sent.get("message", "")[:4000], "edit_note": sent.get("edit_note", "")[:500],
         "rhythm": rhythm if rhythm in list(Rhythm) else Rhythm.MORNING,
         "days": [day for one in sent.getlist("day") if (day := whole_number(one)) is not None and 1 <= day <= 7],
-        "is_reviewed": sent.get("is_reviewed") != "no", "copy_to_agent": "copy_to_agent" in sent,
+        "is_reviewed": sent.get("is_reviewed") != "no", "copy_to_agent": "copy_to_agent" in sent, "past_too": "past_too" in sent,
     }  # fmt: skip
 
 
@@ -116,11 +118,11 @@ def _give(request: HttpRequest, scope: Scope, found: Client) -> str:
     """Give a client a search with what is proposed for it."""
     saved: SavedSearch = get_object_or_404(searches_of(scope), pk=whole_number(request.POST.get("saved")))
     proposal = proposal_for(saved)
-    told = {
-        "subject": f"New for you: {saved.name}"[:150], "message": settings_of(scope).message, "rhythm": proposal.rhythm, "days": [1],
-        "is_reviewed": True, "copy_to_agent": False, "edit_note": "",
+    fields = {
+        "subject": clients.SUBJECT, "message": settings_of(scope).message, "rhythm": proposal.rhythm, "days": [1],
+        "is_reviewed": True, "copy_to_agent": False, "past_too": False, "edit_note": "",
     }  # fmt: skip
-    clients.give_search(scope, found, saved, told)
+    clients.give_search(scope, found, saved, fields)
     return f"“{saved}” is searched for {found}. Look at what it would send."
 
 
@@ -130,22 +132,13 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
     scope = scope_of(request)
     found = _client(scope, pk)
     do, _, of_text = request.POST.get("do", "").partition(":")
+    if do == "delete":
+        delete_and_say(request, scope, found)
+        return redirect("clients:all")
     try:
-        said = _do(request, scope, found, do, whole_number(of_text))
-        messages.success(request, said, extra_tags=reverse("clients:undelete", args=[pk]) if do == "delete" else "")
+        messages.success(request, _do(request, scope, found, do, whole_number(of_text)))
     except ClientError as error:
         messages.error(request, str(error))
-    if do == "delete":
-        return redirect("clients:all")
-    return redirect("clients:client", pk)
-
-
-@require_POST
-def undelete(request: HttpRequest, pk: int) -> HttpResponse:
-    """Bring back a client who was let go of."""
-    scope = scope_of(request)
-    found = get_object_or_404(Client.objects.filter(team=scope.team), pk=pk)
-    clients.undelete_client(scope, found)
     return redirect("clients:client", pk)
 
 
@@ -160,9 +153,6 @@ def _do(request: HttpRequest, scope: Scope, found: Client, do: str, number: int 
         case "revoke":
             links.revoke(scope, found)
             return "Their page is opened by nobody any more."
-        case "delete":
-            clients.delete_client(scope, found)
-            return f"{found} is let go of: nothing more is sent to them."
         case "answer":
             parcel = get_object_or_404(Parcel, pk=number, pk__in=found.showings.values("parcel"))
             clients.note_answer(found, parcel, request.POST.get("what", ""), request.POST.get("reason", ""), scope=scope)
@@ -173,7 +163,7 @@ def _do(request: HttpRequest, scope: Scope, found: Client, do: str, number: int 
 def _do_with_search(request: HttpRequest, scope: Scope, of: ClientSearch, do: str) -> str:
     match do:
         case "tell":
-            clients.give_search(scope, of.client, of.search, _told(request.POST))
+            clients.give_search(scope, of.client, of.search, _covering_fields(request.POST))
             return "Kept."
         case "take":
             clients.take_search(scope, of)
@@ -209,15 +199,41 @@ def mail(request: HttpRequest, pk: int) -> HttpResponse:
         except ClientError as error:
             messages.error(request, str(error))
             return redirect("clients:mail", pk)
+    return render(request, "clients/mail_page.html", _mail_shown(found, scope, found.subject, found.message))
+
+
+def _mail_shown(found: ClientMail, scope: Scope, subject: str, message: str, kept: set[int] | None = None) -> dict[str, Any]:
+    """Return what the page of a mail shows: what is in it, and what arrives with the properties that are left in."""
     shown = mails.latest_showings(found.of)
     from_before = {pk: showing.watched for pk, showing in shown.items() if showing.mail_id != found.pk}
     now_watched = mails.watched_now(found)
     changed = {pk: changed_since(before, now_watched.get(pk, {})) for pk, before in from_before.items() if pk in found.parcels}
-    context = {
-        "place": "morning", "mail": found, "client": found.of.client, "cards": cards_of(found.parcels, scope, changed),
-        "numbers": {one.parcel_id: one.number for one in found.showings.all()}, "may_change": may(scope, CLIENTS),
+    numbers = {one.parcel_id: one.number for one in found.showings.all()}
+    every = cards_of(found.parcels if found.sent_at else mails.parcels_of(found), scope, changed)
+    cards = [(numbers.get(card.parcel_id), card) for card in every]
+    sent = [pair for pair in cards if kept is None or pair[1].parcel_id in kept]
+    images = photographs([card for _, card in sent])
+
+    def source_of(image: int) -> str:
+        return data_address(images[image][1], images[image][0]) if image in images else ""
+
+    # The client's own links are for the client: here they lead nowhere.
+    context = mail_context(found, message, sent, source_of, page="#preview", stop="#preview")
+    return context | {
+        "place": "morning", "mail": found, "client": found.of.client, "cards": cards, "preview_cards": context["cards"],
+        "subject": named(subject, found.of.client),
+        "is_open": may(scope, CLIENTS) and found.sent_at is None and found.dropped_at is None,
     }  # fmt: skip
-    return render(request, "clients/mail_page.html", context)
+
+
+@require_POST
+def preview_mail(request: HttpRequest, pk: int) -> HttpResponse:
+    """A mail as it would arrive with the words and properties of a form. Nothing is saved or sent."""
+    scope = scope_of(request)
+    found = get_object_or_404(ClientMail.objects.select_related("of__client__team", "of__search"), pk=pk, of__client__team=scope.team)
+    kept = {number for one in request.POST.getlist("parcel") if (number := whole_number(one)) is not None}
+    shown = _mail_shown(found, scope, request.POST.get("subject", "")[:150], request.POST.get("message", "")[:4000], kept)
+    return render(request, "clients/_preview.html", shown)
 
 
 @require_POST

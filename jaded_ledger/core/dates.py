@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from enum import StrEnum
 
 
-class Unit(StrEnum):
+class CalendarUnit(StrEnum):
     """A unit of calendar time."""
 
     DAY = "day"
@@ -22,7 +22,7 @@ class Length:
     """So many days, weeks, months or years."""
 
     count: int
-    unit: Unit
+    unit: CalendarUnit
 
     def __str__(self) -> str:
         return f"{self.count} {self.unit}{'' if self.count == 1 else 's'}"
@@ -34,13 +34,13 @@ _MONTH_LENGTHS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 def shift(day: date, length: Length, direction: int) -> date:
     """Return the day so much earlier (-1) or later (1); months clamp to the month's end. Raises OverflowError.
 
-    >>> shift(date(2026, 1, 31), Length(1, Unit.MONTH), 1)
+    >>> shift(date(2026, 1, 31), Length(1, CalendarUnit.MONTH), 1)
     datetime.date(2026, 2, 28)
     """
     count = direction * length.count
-    if length.unit in (Unit.DAY, Unit.WEEK):
-        return day + timedelta(days=count * (7 if length.unit is Unit.WEEK else 1))
-    months = day.year * 12 + day.month - 1 + count * (12 if length.unit is Unit.YEAR else 1)
+    if length.unit in (CalendarUnit.DAY, CalendarUnit.WEEK):
+        return day + timedelta(days=count * (7 if length.unit is CalendarUnit.WEEK else 1))
+    months = day.year * 12 + day.month - 1 + count * (12 if length.unit is CalendarUnit.YEAR else 1)
     year, month = divmod(months, 12)
     if not date.min.year <= year <= date.max.year:
         raise OverflowError(f"{length} from {day} is outside the calendar")

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import re
 
-_RISKY = re.compile(r"'*[=+\-@\t\r]")
-"""What begins a formula (OWASP, CSV Injection), and texts that already wear the guard."""
+_RISKY = re.compile(r"(?!\+[0-9]+\Z)'*[=+\-@\t\r]")
+"""What begins a formula (OWASP, CSV Injection), and texts that already wear the guard. A plus and digits alone are a phone number."""
 
 
 def guarded(text: str) -> str:
     """Return a text with an apostrophe before what would be run.
 
-    >>> guarded("=1+1"), guarded("OSTROM HELEN"), guarded("'=x")
-    ("'=1+1", 'OSTROM HELEN', "''=x")
+    >>> guarded("=1+1"), guarded("OSTROM HELEN"), guarded("'=x"), guarded("+14145550113")
+    ("'=1+1", 'OSTROM HELEN', "''=x", '+14145550113')
     """
     return f"'{text}" if _RISKY.match(text) else text
 

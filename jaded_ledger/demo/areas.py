@@ -24,7 +24,7 @@ def make_areas(team: Team, today: date) -> None:
         return
     scope = Scope(team, User.objects.filter(team=team).order_by("pk").first(), today)
     wards = AreaEntry.objects.filter(superseded_at=None, kind="neighborhood", area__text="Harbour Wards").first()
-    if wards is None:
+    if wards is None or wards.geometry is None:
         return
     middle = wards.geometry.centroid
     if ground := between_barriers(middle):

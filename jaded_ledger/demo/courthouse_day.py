@@ -37,6 +37,10 @@ _NEXT_STEP = {"notice-of-default": ("lis-pendens", 60), "lis-pendens": ("judgmen
 _CASES = (("probate", "PR"), ("divorce", "FA"), ("eviction", "EV"), ("bankruptcy", "BK"))
 
 
+def _owner(entry: RollEntry) -> str:
+    return entry.owner_name.text if entry.owner_name else ""
+
+
 class CourthouseDay:
     """What a county's offices file on one day. The same records and day give the same rows."""
 
@@ -51,7 +55,7 @@ class CourthouseDay:
         start = pattern.partition("(")[0]
         found = 0
         for one in (model, *others):
-            rows = one.objects.filter(county=self.county, **{f"{field}__startswith": start})
+            rows = one._default_manager.filter(county=self.county, **{f"{field}__startswith": start})
             newest = rows.aggregate(newest=Max(field))["newest"]
             if match := re.fullmatch(pattern, newest or ""):
                 found = max(found, int(match[1]))
@@ -85,7 +89,7 @@ class CourthouseDay:
         buyer = people.household(self.rng)
         yield "deeds", {
             "parcel_number": entry.parcel.number, "document_number": self._document(), "deed": "warranty", "sold_on": sold_on,
-            "recorded_on": self.day, "price": price, "grantor": entry.owner_name.text, "grantee": buyer,
+            "recorded_on": self.day, "price": price, "grantor": _owner(entry), "grantee": buyer,
         }  # fmt: skip
         if self.rng.random() < 0.65:
             yield "loans", self._loan(entry, buyer, "purchase", round(price * self.rng.uniform(0.7, 0.95), -2), sold_on)
@@ -108,7 +112,7 @@ class CourthouseDay:
                 continue
             entry = RollEntry.objects.filter(parcel=listing.parcel_id, superseded_at=None).select_related("parcel", "owner_name").first()
             if entry and entry.owner_name:
-                yield from self._deed(entry, int(listing.close_price), self.day)
+                yield from self._deed(entry, int(listing.close_price or 0), self.day)
 
     def _private_sales(self) -> Iterator[Row]:
         for entry in self._somewhere(self._count(0.02)):
@@ -132,7 +136,7 @@ class CourthouseDay:
             yield "liens", {
                 "parcel_number": entry.parcel.number, "document_number": self._document(), "recorded_on": self.day,
                 "kind": self.rng.choice(("judgment", "municipal", "state-tax")), "amount": self.rng.randrange(900, 24_000),
-                "claimant": "CITY TREASURER", "debtor": entry.owner_name.text,
+                "claimant": "CITY TREASURER", "debtor": _owner(entry),
             }  # fmt: skip
 
     def _cases(self) -> Iterator[Row]:
@@ -148,7 +152,7 @@ class CourthouseDay:
                 "court": f"{self.county.name} County Circuit Court", "filed_on": self.day, "status": "filed", "status_on": self.day,
             }  # fmt: skip
             part = {"probate": "decedent", "divorce": "respondent", "eviction": "plaintiff", "bankruptcy": "debtor"}[kind]
-            yield "case-parties", {"case_number": case, "part": part, "name": entry.owner_name.text}
+            yield "case-parties", {"case_number": case, "part": part, "name": _owner(entry)}
             if kind == "eviction":
                 yield "case-parties", {"case_number": case, "part": "tenant", "name": people.household(self.rng)}
 
@@ -186,7 +190,7 @@ class CourthouseDay:
         for parcel in self.rng.sample(parcels, min(self._count(0.02), len(parcels))):
             years = list(due.filter(parcel=parcel).order_by("year"))
             for year in years if self.rng.random() < 0.4 else years[:1]:
-                yield "tax-years", cells_of("tax-years", year) | {"paid": (year.paid or 0) + year.due, "due": 0}
+                yield "tax-years", cells_of("tax-years", year) | {"paid": (year.paid or 0) + (year.due or 0), "due": 0}
 
     def _town_hall(self) -> Iterator[Row]:
         number = self._last(Permit, "number", rf"B{self.day.year}-(\d+)")
@@ -221,4 +225,4 @@ class CourthouseDay:
         ids = list(deeds.values_list("id", flat=True))
         if ids:
             deed = deeds.get(id=self.rng.choice(ids))
-            yield "deeds", cells_of("deeds", deed) | {"price": f"{float(deed.price) + 1_000:.0f}"}
+            yield "deeds", cells_of("deeds", deed) | {"price": f"{float(deed.price or 0) + 1_000:.0f}"}

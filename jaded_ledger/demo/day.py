@@ -55,13 +55,13 @@ def _days_after(county: County, kinds: tuple[str, ...], last: date) -> Iterator[
         day += _DAY
 
 
-def _filings(county: County, told: world.County, today: date) -> Iterator[_Filing]:
+def _filings(county: County, plan: world.County, today: date) -> Iterator[_Filing]:
     """Yield what comes in, each desk's days one after another: a day builds on the one before, so it is taken in first."""
-    behind = timedelta(days=told.days_behind)
+    behind = timedelta(days=plan.days_behind)
     for desk, kinds, last in ((MarketDay, OF_THE_SERVICE, today), (CourthouseDay, OF_THE_OFFICES, today - behind)):
         for day in _days_after(county, kinds, last):
             rows: dict[str, list[dict[str, Any]]] = defaultdict(list)
-            for kind, cells in desk(county, day, Random(f"{world.SEED} {told.key} {desk.__name__} {day}")).rows():
+            for kind, cells in desk(county, day, Random(f"{world.SEED} {plan.key} {desk.__name__} {day}")).rows():
                 rows[kind].append(cells)
             reached = set(Coverage.objects.filter(county=county, recorded_through__gte=day).values_list("kind", flat=True))
             for kind in kinds:
@@ -94,10 +94,10 @@ def advance(folder: Path) -> list[SourceFile]:
         kept.today += _DAY
         kept.save()
         files: list[SourceFile] = []
-        for told in world.counties():
-            county = County.objects.get(fips=told.fips)
+        for plan in world.counties():
+            county = County.objects.get(fips=plan.fips)
             affected: set[int] = set()
-            for filing in _filings(county, told, kept.today):
+            for filing in _filings(county, plan, kept.today):
                 if filing.rows:
                     file, of_file, _ = record(_written(folder, filing), IntakeOptions(filing.kind, county, filing.as_of))
                     files.append(file)

@@ -7,12 +7,12 @@ from datetime import date
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.deals.worksheet import worksheet_from_json
-from jaded_ledger.deals.models import Worksheet
-from jaded_ledger.deals.models.worksheets import Stage
-from jaded_ledger.deals.worksheets.computed import computed
-from jaded_ledger.deals.worksheets.screened import screen_team
-from jaded_ledger.deals.worksheets.services import begin, keep_version
 from jaded_ledger.find.parcel_lookup import NoSuchParcelError, parcel_named
+from jaded_ledger.worksheets.computed import computed
+from jaded_ledger.worksheets.models import Worksheet
+from jaded_ledger.worksheets.models.worksheets import Stage
+from jaded_ledger.worksheets.screened import screen_team
+from jaded_ledger.worksheets.services import begin, keep_version
 
 _DEALS = (
     ("pike-hollow/100-071-05", Stage.OFFERED, "as offered", {

@@ -24,7 +24,7 @@ def cells_of(kind: str, row: Filed) -> dict[str, Any]:
     return cells
 
 
-def _parcel_numbers(row: Filed) -> str:
+def _parcel_numbers(row: Any) -> str:
     if hasattr(row, "parcels"):
         return SEVERAL.join(sorted(row.parcels.values_list("number", flat=True)))
     if row.parcel_id is None:

@@ -66,6 +66,29 @@ def _buy_pairs(homes: list[Home], rng: Random) -> None:
         second.tenures, second.homestead = [Tenure(deed.grantor, "bought", until=deed.since), shared], False
 
 
+class _Landlords:
+    """People who live elsewhere and own two to five properties, one of whom buys at a time. Drawn apart from the rest of the story."""
+
+    def __init__(self, rng: Random) -> None:
+        self._rng = rng
+        self._last: Tenure | None = None
+        self._left = 0
+
+    def buy(self, homes: list[Home]) -> None:
+        """Give some homes of absent owners to whoever buys, or begin with the owner of one."""
+        for tenure in (home.present for home in homes if self._is_let(home)):
+            if self._last and self._left and self._rng.random() < 0.5:
+                tenure.owner, tenure.mailing = self._last.owner, self._last.mailing
+                self._left -= 1
+            elif not self._left and self._rng.random() < 0.25:
+                self._last, self._left = tenure, self._rng.choice((1, 1, 1, 2, 2, 3, 4))
+
+    @staticmethod
+    def _is_let(home: Home) -> bool:
+        present = home.present
+        return present.came_by == "bought" and present.company is None and not present.occupies and not present.also
+
+
 def _deeds(books: Books, home: Home, rng: Random) -> None:
     for tenure in home.tenures:
         if tenure.since is None or tenure.recorded is None or tenure.came_by == "shared":
@@ -285,6 +308,7 @@ def _write_town(books: Books, rates: taxes.Rates, earlier: CsvBook, town: int, p
     """Write a town's properties; return the number of its next block."""
     county, placed = books.county, Placed(books.county.west, town)
     rng, block_number = Random(f"{SEED} {county.key} {town}"), first_block
+    landlords = _Landlords(Random(f"{SEED} landlords 2 {county.key} {town}"))
     for block in county.plan.blocks(rng, parcels):
         homes: list[Home] = []
         for place, lot in enumerate(block.lots, start=1):
@@ -298,6 +322,7 @@ def _write_town(books: Books, rates: taxes.Rates, earlier: CsvBook, town: int, p
                 homes.append(_home(county, lot, number, rng, town=town, unit=unit, ground=ground if unit else ""))
         block_number += 1
         _buy_pairs(homes, rng)
+        landlords.buy(homes)
         for home in homes:
             _chapters(books, rates, earlier, home, rng)
     return block_number
@@ -312,7 +337,7 @@ def _areas(books: Books, towns: int) -> None:
         placed = Placed(county.west, town)
         whole = Polygon(placed.ring(box(WEST_EDGE, SOUTH_EDGE, WEST_EDGE + TOWN[0], SOUTH_EDGE + TOWN[1])))
         regions = county.plan.regions()
-        rest = whole
+        rest: GEOSGeometry = whole
         shapes = {}
         for region in regions:
             if region.corners:

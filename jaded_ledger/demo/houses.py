@@ -35,15 +35,15 @@ class House:
     has_pool: bool = False
     condition: str = "average"
     lot_sqft: float | None = None
-    land_value: int = 0
-    improvement_value: int = 0
+    land_value: float = 0
+    improvement_value: float = 0
 
     @property
     def homes(self) -> int:
         return HOMES.get(self.kind, 0)
 
     @property
-    def worth(self) -> int:
+    def worth(self) -> float:
         return self.land_value + self.improvement_value
 
     def worth_on(self, day: date) -> float:

@@ -77,8 +77,8 @@ class MarketDay:
                     )  # fmt: skip
 
     def _new(self) -> Iterator[Row]:
-        taken = {listing.parcel_id for listing in self._open}
-        held = ParcelFacts.objects.filter(county=self.county, living_area__isnull=False).exclude(parcel_id__in=taken - {None})
+        taken = {listing.parcel_id for listing in self._open if listing.parcel_id is not None}
+        held = ParcelFacts.objects.filter(county=self.county, living_area__isnull=False).exclude(parcel_id__in=taken)
         ids = list(held.order_by("parcel_number").values_list("parcel_id", flat=True))
         wanted = len(ids) / _PARCELS_PER_LISTING
         count = int(wanted) + (self.rng.random() < wanted % 1)
@@ -90,8 +90,8 @@ class MarketDay:
     def _listed(self, entry: RollEntry, place: int) -> Iterator[Row]:
         rng, agent = self.rng, self.rng.choice(_AGENTS)
         kind = _KEYS.get(entry.property_class or 0, "")
-        number = f"{self.county.fips[-2:]}{self.day:%y%m%d}{place:02d}"
-        asked = round(float(entry.market_value) * rng.uniform(0.97, 1.16), -2)
+        number = f"{(self.county.fips or '')[-2:]}{self.day:%y%m%d}{place:02d}"
+        asked = round(float(entry.market_value or 0) * rng.uniform(0.97, 1.16), -2)
         meanings = [meaning for meaning, odds in (("motivated", 0.2), ("as-is", 0.12), ("terms", 0.06)) if rng.random() < odds]
         line = f"{entry.situs.street} {entry.situs.unit}".strip().title() if entry.situs else ""
         yield "listings", {

@@ -47,8 +47,8 @@ class _Change:
 
     on: date
     field: str
-    before: object
-    after: object
+    before: int | str
+    after: int | str
 
 
 def _cuts(run: Run, end: date, rng: Random) -> list[_Change]:
@@ -151,7 +151,7 @@ def _occupant(home: Home) -> str:
 
 
 def _remarks(home: Home, run: Run, said: _Said, rng: Random, *, agent: people.Agent | None) -> dict[str, object]:
-    found = {"PublicRemarks": remarks.public(rng, home.house.kind, said.beds, list(run.meanings))}
+    found: dict[str, object] = {"PublicRemarks": remarks.public(rng, home.house.kind, said.beds, list(run.meanings))}
     if agent:
         found |= {"PrivateRemarks": remarks.private(rng), "PrivateOfficeRemarks": remarks.further(rng)}
     return found
@@ -165,7 +165,7 @@ def _write(
     source, end = SERVICE if agent else OWNERS_BOARD, run.end or through
     number = f"{county.key[:2].upper()}{run.start.year % 100}{books.serial('listing', 1001)}"
     cuts = _cuts(run, end, rng)
-    asked = cuts[-1].after if cuts else run.asked
+    asked = int(cuts[-1].after) if cuts else run.asked
     said, dates = _said(home, rng), _dates(run, end, rng)
     is_sold = run.status is Status.CLOSED and not lease
     books.enter(
@@ -194,7 +194,7 @@ def _write(
 
 
 def _meanings(home: Home, rng: Random) -> tuple[str, ...]:
-    found = [note for note in ("bank-owned", "estate", "vacant") if note in home.notes]
+    found: list[str] = [note for note in ("bank-owned", "estate", "vacant") if note in home.notes]
     if home.house.condition in ("poor", "fair") and rng.random() < 0.6:
         found.append("as-is")
     if home.house.homes > 1:

@@ -7,6 +7,9 @@ from random import Random
 
 USER, PASSWORD = "nora", "lantern-street"
 TEAM = "Lantern Street Realty"
+RETURN_ADDRESS = [TEAM, "12 Lantern St", "Alder Bay WI 53301"]
+SIGNATURE = {"phone": "(414) 555-0142", "license": "Broker license 57-20114 (invented)"}
+"""What the demo's letters and mails give of the team. Numbers from 555-0100 to 555-0199 are nobody's."""
 
 _SURNAMES = (
     "OSTROM KELM QUILLFEATHER TOLLIVER LARKMOOR PELLWORTH SORREL VANTONGEREN BRANDVOLD HARROWGATE FENNIMORE "

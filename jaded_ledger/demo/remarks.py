@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from random import Random
 
 _OPENINGS = (
@@ -9,6 +10,8 @@ _OPENINGS = (
     "Rare find: {adj} {kind} with orig woodwork.", "First time on the market in decades.", "Corner lot, {beds} bdrm, big windows.",
     "Well kept {kind} w/ newer furnace & roof.", "Solid {kind}, {beds} BRs, hdwd flrs thruout.",
 )  # fmt: skip
+_BEDS = re.compile(r" ?\{beds\} (?:BRs?|bdrm),?")
+"""What an opening says of the bedrooms, where it does."""
 _ADJECTIVES = ("charming", "spacious", "bright", "sturdy", "well-loved", "updated", "handsome", "tidy")
 _INNOCENT = (
     "Stereo system stays.", "A Creole cook once lived next door.", "Plenty of room to grow vegetables.",
@@ -57,7 +60,10 @@ _FURTHER = (
 
 def public(rng: Random, kind: str, beds: int | None, meanings: list[str]) -> str:
     """Return what buyers read."""
-    parts = [rng.choice(_OPENINGS).format(adj=rng.choice(_ADJECTIVES), kind=kind.replace("-", " "), beds=beds or "?")]
+    opening, adjective = rng.choice(_OPENINGS), rng.choice(_ADJECTIVES)
+    if not beds:
+        opening = _BEDS.sub("", opening)
+    parts = [opening.format(adj=adjective, kind=kind.replace("-", " "), beds=beds)]
     parts += rng.sample(_PLAIN, 2)
     parts += [rng.choice(_MEANING[meaning]) for meaning in meanings if meaning in _MEANING]
     if rng.random() < 0.3:

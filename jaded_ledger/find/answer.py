@@ -13,7 +13,7 @@ from jaded_ledger.find.balance import Balance, balance, count_owners
 from jaded_ledger.find.by_owner import MOST_BENEATH, OwnerRow, owner_rows, parcels_of_owner
 from jaded_ledger.find.columns import shown_columns
 from jaded_ledger.find.compiler import Compiled, chosen_counties, compile
-from jaded_ledger.find.hits import Asked, asked_phrases
+from jaded_ledger.find.hits import AskedPhrase, asked_phrases
 from jaded_ledger.find.reading_copy import answered
 from jaded_ledger.find.results import PAGE, Row, page_of, rows
 from jaded_ledger.find.row_marks import with_marks
@@ -43,7 +43,7 @@ class Answer:
         return compile(self.asked.search, self.scope)
 
     @lazy_property
-    def phrases(self) -> tuple[Asked, ...]:
+    def phrases(self) -> tuple[AskedPhrase, ...]:
         """The phrases that its lines look for in remarks."""
         return asked_phrases(self.asked.search)
 

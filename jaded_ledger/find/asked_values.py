@@ -51,8 +51,8 @@ def asked_values(answer: Answer) -> list[AskedValue]:
         return []
     with suppress(CriteriaError):
         proposed = ChainMap(*({**one} for one in hooks.proposed_answers(answer=answer)))
-        told = [proposed.get((question.line, question.member), "") for question in waiting]
-        found = [replace(one, proposed=text, picture=_picture(answer, one.trait, text)) for one, text in zip(found, told, strict=True)]
+        proposals = [proposed.get((question.line, question.member), "") for question in waiting]
+        found = [replace(one, proposed=text, picture=_picture(answer, one.trait, text)) for one, text in zip(found, proposals, strict=True)]
     return found
 
 

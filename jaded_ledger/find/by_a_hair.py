@@ -47,7 +47,7 @@ class NearMiss:
     address: str
     number: str
     line: int
-    told: str
+    why: str
     distance: Decimal | None
     """How far it is from the limit, as a share of it, or of a year; None where that can't be told."""
 
@@ -107,12 +107,12 @@ def near_misses(search: Search, place: int, scope: Scope) -> list[NearMiss]:
     ordered = missed.order_by(F("apart").asc(nulls_last=True), "pk").select_related("parcel", "address")
     traits = [CATALOGUE[one.trait] for one in members]
     return [
-        NearMiss(facts.parcel_id, facts.street_line, facts.parcel.number, place, _told(facts, members), facts.apart)  # type: ignore[attr-defined]
+        NearMiss(facts.parcel_id, facts.street_line, facts.parcel.number, place, _why(facts, members), facts.apart)  # type: ignore[attr-defined]
         for facts in with_values(ordered, traits)[:SHOWN]
     ]
 
 
-def _told(facts: ParcelFacts, members: Sequence[Criterion]) -> str:
+def _why(facts: ParcelFacts, members: Sequence[Criterion]) -> str:
     """Return in words what a parcel has and what was asked."""
     found = []
     for one in members:
@@ -128,7 +128,7 @@ def missed_by(search: Search, place: int, parcel: int, scope: Scope) -> str:
     members = _members(search.lines[place])
     traits = [CATALOGUE[one.trait] for one in members]
     facts = with_values(parcels(scope).filter(pk=parcel), traits).first()
-    return _told(facts, members) if facts else ""
+    return _why(facts, members) if facts else ""
 
 
 def near_misses_of_all(search: Search, scope: Scope) -> list[NearMiss]:

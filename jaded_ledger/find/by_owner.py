@@ -20,7 +20,7 @@ from jaded_ledger.find.figures import median_of, share_of
 from jaded_ledger.find.reading_copy import answered
 from jaded_ledger.find.results import PAGE, Cell
 from jaded_ledger.find.sorting import known_sorts
-from jaded_ledger.find.spread import value_told
+from jaded_ledger.find.spread import value_text
 from jaded_ledger.records.models import Owner, ParcelFacts
 from jaded_ledger.records.trait_columns import column_of, table_of
 
@@ -42,6 +42,11 @@ class OwnerRow:
     @property
     def parcels(self) -> int:
         return len(self.parcel_ids)
+
+
+def summary_of(trait: Trait) -> str:
+    """Return in a word what a column says of all of an owner's parcels; blank where it says what they have in common."""
+    return "total" if trait.adds_up else "median" if trait.is_range else ""
 
 
 def _asked_of(trait: Trait, place: int) -> dict[str, Any]:
@@ -75,8 +80,8 @@ def _order(sort: str, traits: Sequence[Trait]) -> list[OrderBy | str]:
 
 def _values_of(trait: Trait) -> list[str]:
     """Return what is asked of a column for each owner, as queries call it."""
-    told = "county__name" if trait.key == "county" else column_of(trait)
-    return [told, *([trait.of_several] if trait.of_several else [])]
+    column = "county__name" if trait.key == "county" else column_of(trait)
+    return [column, *([trait.of_several] if trait.of_several else [])]
 
 
 def _owners(matches: QuerySet[Any], sort: str, traits: Sequence[Trait], start: int) -> list[dict[str, Any]]:
@@ -132,7 +137,7 @@ def _cell(trait: Trait, place: int, row: Mapping[str, Any], texts: Mapping[int, 
     text = ""
     if f"figure{place}" in row:
         figure = row[f"figure{place}"]
-        text = shown(trait, None) if figure is None else value_told(trait, figure)
+        text = shown(trait, None) if figure is None else value_text(trait, figure)
     elif f"yes{place}" in row:
         known = row[f"known{place}"]
         text = f"{row[f'yes{place}']:,} of {known:,}" if known else shown(trait, None)

@@ -22,7 +22,6 @@ from django.db.models.expressions import BaseExpression
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.core.criteria.search import (
     AnyOf,
     Criterion,
@@ -42,10 +41,10 @@ from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.phrases import expression, expression_in, plain_texts
 from jaded_ledger.core.words import folded, words_of
+from jaded_ledger.find.numbered_parcels import parcel_numbers
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.team_traits import team_traits
-from jaded_ledger.records.models import Area, County, Parcel, ParcelFacts
-from jaded_ledger.records.own_columns import slug
+from jaded_ledger.records.models import Area, County, ParcelFacts
 from jaded_ledger.records.trait_columns import column_of, field_of, is_unknown, table_of
 from jaded_ledger.records.versions import facts_version
 
@@ -312,31 +311,8 @@ def _presence(trait: Trait, value: Presence) -> Q:
     return Q(**{f"{trait.fact}__gt": 0}) if trait.nothing else known
 
 
-_FEW_RANGES = 8
-
-
 def _parcel_numbers(question: _Question) -> Q:
-    found = []
-    for value in cast("tuple[Numbers, ...]", question.values):
-        counties = [county for county in question.counties if value.county in ("", slug(county))]
-        if not counties:
-            chosen = ", ".join(slug(county) for county in question.counties)
-            raise CriteriaError(f'"{value.county}" is not a county of this search ({chosen})', word=value.county)
-        refused = []
-        for county in counties:
-            try:
-                ranges = county.mask.ranges(value.pattern)
-            except ParcelNumberError as error:
-                refused.append(f"{error}, as {county.name} has it")
-                continue
-            found += [(county, keys) for keys in ranges]
-        if len(refused) == len(counties):
-            raise CriteriaError(refused[0], word=value.pattern)
-    if len(found) <= _FEW_RANGES:
-        return reduce(or_, [Q(county=county, parcel_number__gte=keys.low, parcel_number__lt=keys.high) for county, keys in found])
-    # Many are looked up once, not compared with every row.
-    asked = reduce(or_, [Q(county=county, number_key__gte=keys.low, number_key__lt=keys.high) for county, keys in found])
-    return Q(parcel__in=Parcel.objects.filter(asked).values("id"))
+    return parcel_numbers(cast("tuple[Numbers, ...]", question.values), question.counties)
 
 
 _BY_KIND: dict[Kind, Callable[[_Question], Q]] = {

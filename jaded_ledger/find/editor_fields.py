@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from django.http import QueryDict
 
 from jaded_ledger.core.criteria.figure_notation import is_figure
-from jaded_ledger.core.criteria.search import AnyOf, Center, Criterion, Exactly, Line, Match, Quantity, Unit
+from jaded_ledger.core.criteria.search import AnyOf, Center, Criterion, DistanceUnit, Exactly, Line, Match, Quantity
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import quote, value_text
@@ -81,7 +81,7 @@ def _ring(query: QueryDict) -> str:
     if not at or not (low or high):
         return ""
     span = f"{low}..{high}" if low else high
-    unit, center = query.get("unit", Unit.MILES.value), query.get("center", Center.PARCEL.value)
+    unit, center = query.get("unit", DistanceUnit.MILES.value), query.get("center", Center.PARCEL.value)
     return f"{span} {unit} of {center} {at if center == Center.PARCEL else quote(at)}"
 
 

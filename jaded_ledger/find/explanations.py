@@ -77,10 +77,10 @@ def _explanation(parcel: Parcel, trait: Trait, scope: Scope, search: Search) -> 
         raise NotDerivedError(f"{parcel.number} is retired: the county no longer has a parcel of this number")
     found, value = Findings(record_of(parcel, by_zip=trait.key == "zip-population"), scope.today), value_of(facts, trait)
     if declared := team_traits().get(trait.key):
-        told = declared.explain(parcel, found, scope)
+        entries = declared.explain(parcel, found, scope)
         if declared.explain_in and trait.key in search.traits():
-            told = declared.explain_in(parcel, search, scope)
-        return Explanation(trait, value, trait.rule or "as your team keeps it", tuple(told))
+            entries = declared.explain_in(parcel, search, scope)
+        return Explanation(trait, value, trait.rule or "as your team keeps it", tuple(entries))
     return explanations.explain(found, trait, value)
 
 

@@ -96,7 +96,7 @@ def mostly_blank(counties: Sequence[County], keys: Iterable[str]) -> dict[str, s
         if rate.is_mostly_blank:
             how = f"known of {rate.share} %" if rate.known else "blank"
             found.setdefault(rate.trait, []).append(f"{how} in {names[rate.county_id]}")
-    said = {trait: ", ".join(told) for trait, told in found.items()}
+    said = {trait: ", ".join(places) for trait, places in found.items()}
     for key in wanted:
         trait = CATALOGUE[key]
         if trait.is_own and any(name != trait.county for name in names.values()):

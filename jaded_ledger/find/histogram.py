@@ -17,7 +17,7 @@ from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.compiler import Compiled
 from jaded_ledger.find.figures import known_of, plain
 from jaded_ledger.find.reading_copy import answered
-from jaded_ledger.find.spread import Spread, spread_of, value_told
+from jaded_ledger.find.spread import Spread, spread_of, value_text
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.trait_columns import column_of
 
@@ -72,7 +72,7 @@ def histogram(compiled: Compiled, trait: Trait, criterion: Criterion | None) -> 
     if spread is None:
         return None
     taken_in = ranges_of(criterion, compiled.scope.today)
-    return Histogram(trait, tuple(_bars(spread, taken_in)), spread.known, value_told(trait, spread.least), value_told(trait, spread.most))
+    return Histogram(trait, tuple(_bars(spread, taken_in)), spread.known, value_text(trait, spread.least), value_text(trait, spread.most))
 
 
 def _bars(spread: Spread, taken_in: Sequence[tuple[Any, Any]]) -> list[Bar]:

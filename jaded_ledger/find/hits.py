@@ -24,7 +24,7 @@ _REMARKS = CATALOGUE["remarks"]
 
 
 @dataclass(frozen=True)
-class Asked:
+class AskedPhrase:
     """A phrase that a search looks for in remarks, and the line that does; ``within`` as in ``Members``."""
 
     phrase: str
@@ -44,7 +44,7 @@ class Excerpt:
     before: str
     hit: str
     after: str
-    asked: Asked
+    asked: AskedPhrase
     wider: tuple[str, ...]
 
 
@@ -60,19 +60,19 @@ class Hits:
         return self.count - len(self.excerpts)
 
 
-def asked_phrases(search: Search) -> tuple[Asked, ...]:
+def asked_phrases(search: Search) -> tuple[AskedPhrase, ...]:
     """Return the phrases that a search's applied lines look for in remarks, each once."""
-    found: dict[tuple[str, tuple[str, ...]], Asked] = {}
+    found: dict[tuple[str, tuple[str, ...]], AskedPhrase] = {}
     for number, line in enumerate(search.lines):
         for criterion in line.members() if line.is_applied else ():
             accepted = criterion.accepts if criterion.trait == _REMARKS.key else ()
             for value in (value for value in accepted if isinstance(value, Members)):
                 for phrase in value.items:
-                    found.setdefault((phrase, value.within), Asked(phrase, value.within, number))
+                    found.setdefault((phrase, value.within), AskedPhrase(phrase, value.within, number))
     return tuple(found.values())
 
 
-def with_hits(parcels: QuerySet[ParcelFacts], phrases: Sequence[Asked]) -> QuerySet[ParcelFacts]:
+def with_hits(parcels: QuerySet[ParcelFacts], phrases: Sequence[AskedPhrase]) -> QuerySet[ParcelFacts]:
     """Return the parcels with how many of some phrases their remarks have, as ``hits``."""
     count: Value | CombinedExpression = Value(0, output_field=IntegerField())
     for phrase in phrases:
@@ -82,9 +82,9 @@ def with_hits(parcels: QuerySet[ParcelFacts], phrases: Sequence[Asked]) -> Query
     return parcels.annotate(hits=count)
 
 
-def hits_in(remarks: Remarks | None, phrases: Sequence[Asked]) -> Hits:
+def hits_in(remarks: Remarks | None, phrases: Sequence[AskedPhrase]) -> Hits:
     """Return the hits of phrases in a listing's remarks, in the order of the text."""
-    found: list[tuple[str, str, Hit, Asked]] = []
+    found: list[tuple[str, str, Hit, AskedPhrase]] = []
     for place, (field, text) in enumerate(zip(_REMARKS.fields, remarks.fields, strict=True)) if remarks else ():
         wanted = {phrase.phrase: phrase for phrase in phrases if place in phrase.fields}
         found += [(field, text, hit, wanted[hit.phrase]) for hit in found_in(text, wanted)]
@@ -109,7 +109,7 @@ def left_without(search: Search, refusals: Iterable[tuple[int, str]], scope: Sco
     return {one: left[f"left{place}"] for place, one in enumerate(asked)}
 
 
-def _excerpt(field: str, text: str, hit: Hit, asked: Asked) -> Excerpt:
+def _excerpt(field: str, text: str, hit: Hit, asked: AskedPhrase) -> Excerpt:
     start, end = sentence_around(text, hit)
     before = ("… " if start else "") + text[start : hit.start]
     after = text[hit.end : end] + (" …" if end < len(text) else "")

@@ -18,6 +18,7 @@ from jaded_ledger.find.asked_values import asked_values
 from jaded_ledger.find.balance import LineBalance
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.fill import mostly_blank
+from jaded_ledger.find.listing_statuses import status_counts
 from jaded_ledger.find.rows_by_hand import is_by_hand
 from jaded_ledger.find.team_traits import team_traits
 from jaded_ledger.records.models import County, earliest_days
@@ -156,6 +157,7 @@ def ledger_context(answer: Answer) -> dict[str, Any]:
     return context | {
         "lines": lines,
         "balance": found,
+        "statuses": status_counts(search, found, answer.scope),
         "county_label": ", ".join(county.name for county in counties),
         "emptied": lines[found.emptied_by] if found.emptied_by is not None else None,
         "owners": answer.owners,

@@ -17,6 +17,7 @@ from jaded_ledger.core.criteria.phrase_book import PhraseGroup
 from jaded_ledger.core.criteria.search import (
     Center,
     Criterion,
+    DistanceUnit,
     Exactly,
     FigureRange,
     Match,
@@ -25,7 +26,6 @@ from jaded_ledger.core.criteria.search import (
     Presence,
     Quantity,
     Ring,
-    Unit,
     Value,
 )
 from jaded_ledger.core.criteria.text import CriteriaError, line_text
@@ -44,9 +44,17 @@ from jaded_ledger.find.team_traits import team_traits
 from jaded_ledger.find.value_counts import commonest_names, counts_of_matches, counts_of_names, tally_of_absence
 from jaded_ledger.records.trait_columns import column_of
 
-DATE_PRESETS = (
+_DATE_PRESETS = (
     "more than 5 years ago", "more than 10 years ago", "more than 20 years ago", "in the last 12 months", "in the last 90 days",
 )  # fmt: skip
+_PRESETS_AHEAD = ("in the next 14 days", "in the next 30 days", "in the next 90 days")
+
+
+def date_presets(trait: Trait) -> tuple[str, ...]:
+    """Return the suggested date ranges: upcoming ones for a trait whose dates lie ahead."""
+    return _PRESETS_AHEAD if trait.is_ahead else _DATE_PRESETS
+
+
 _MOST_PLACES = 500
 _NAMES_OFFERED = 12
 FEW_OPTIONS = 10
@@ -99,7 +107,7 @@ class Editor:
     refused: str = ""
     first: str = ""
     last: str = ""
-    unit: str = Unit.MILES.value
+    unit: str = DistanceUnit.MILES.value
     center: str = Center.PARCEL.value
     at: str = ""
     match: str = Match.WORDS.value
@@ -140,7 +148,7 @@ class Editor:
 
     @property
     def units(self) -> list[str]:
-        return [unit.value for unit in Unit]
+        return [unit.value for unit in DistanceUnit]
 
     @property
     def centers(self) -> list[str]:

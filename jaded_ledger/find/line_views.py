@@ -22,7 +22,7 @@ from jaded_ledger.find.editor_fields import criterion_from, in_place_of
 from jaded_ledger.find.edits import EditedPage, edited_page_of
 from jaded_ledger.find.fill import fills
 from jaded_ledger.find.histogram import histogram
-from jaded_ledger.find.line_editor import DATE_PRESETS, Editor, editor_of, editor_with, not_there, options_for
+from jaded_ledger.find.line_editor import Editor, date_presets, editor_of, editor_with, not_there, options_for
 from jaded_ledger.find.pasted_lines import criterion_of, match_lines
 from jaded_ledger.find.responses import book_response, error_response, page_or_empty, sent_query, trait_of
 from jaded_ledger.find.rows_by_hand import is_by_hand, kept_in, rows_of
@@ -82,7 +82,7 @@ def _edited(request: HttpRequest, page: EditedPage) -> _Edited:
 
 
 def _rendered(request: HttpRequest, editor: Editor) -> HttpResponse:
-    return render(request, "find/_editor.html", {"editor": editor, "presets": DATE_PRESETS})
+    return render(request, "find/_editor.html", {"editor": editor, "presets": date_presets(editor.trait)})
 
 
 @require_http_methods(["GET", "POST"])

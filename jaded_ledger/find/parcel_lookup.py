@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from jaded_ledger.core.criteria.parcel_number_notation import numbers
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
-from jaded_ledger.core.criteria.values import numbers
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
 from jaded_ledger.records.models import County, Parcel
 from jaded_ledger.records.own_columns import slug

@@ -10,10 +10,10 @@ from dataclasses import dataclass, field
 from django.contrib.postgres.search import TrigramWordSimilarity
 from django.db.models import Q
 
+from jaded_ledger.core.criteria.parcel_number_notation import numbers
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.core.criteria.search import Criterion, Numbers
 from jaded_ledger.core.criteria.text import CriteriaError
-from jaded_ledger.core.criteria.values import numbers
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
 from jaded_ledger.core.mail.addresses import standardize
 from jaded_ledger.core.words import word_line

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from datetime import datetime
 
-from jaded_ledger.accounts.audit import Audited, Kind
+from jaded_ledger.accounts.audit import Audited, AuditKind
 from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.find.acts import ACTS
@@ -30,7 +30,7 @@ def navigation() -> list[NavigationPlace]:
 @hookimpl
 def audited(scope: Scope, begins: datetime, ends: datetime) -> Iterator[Audited]:
     for one in PhraseChange.objects.filter(team=scope.team, at__gte=begins, at__lt=ends).select_related("user"):
-        yield Audited(one.at, one.user.username if one.user else "", Kind.SETTING, f"phrase book, {one.get_verb_display()}: {one.key}")
+        yield Audited(one.at, one.user.username if one.user else "", AuditKind.SETTING, f"phrase book, {one.get_verb_display()}: {one.key}")
 
 
 @hookimpl

@@ -51,8 +51,8 @@ class _Joined(Expression):
 
     def as_sql(self, compiler: Any, connection: Any) -> Any:
         column, table = self.column, self.column.model._meta.db_table
-        told = f'beside.id = "{TABLE}"."{column.pointer.column}" AND beside.county_id = "{TABLE}".county_id'
-        return f'(SELECT beside."{column.name}" FROM {table} beside WHERE {told})', []  # noqa: S608 - names of our own
+        beside = f'beside.id = "{TABLE}"."{column.pointer.column}" AND beside.county_id = "{TABLE}".county_id'
+        return f'(SELECT beside."{column.name}" FROM {table} beside WHERE {beside})', []  # noqa: S608 - names of our own
 
 
 class _Among(Func):

@@ -49,8 +49,8 @@ def book_response(
     """
     if not request.htmx:  # type: ignore[attr-defined]
         return redirect(search_page.address(scope.team))
-    told = [[format(step.search), urlencode(step.query(scope.team), quote_via=quote)] for step in steps]
-    context = page_context(request, Answer(search_page, scope)) | {"opens": opens, "steps": json.dumps(told) if told else ""}
+    passed = [[format(step.search), urlencode(step.query(scope.team), quote_via=quote)] for step in steps]
+    context = page_context(request, Answer(search_page, scope)) | {"opens": opens, "steps": json.dumps(passed) if passed else ""}
     response = render(request, "find/_answer.html", context)
     response["HX-Push-Url"] = search_page.address(scope.team)
     return response

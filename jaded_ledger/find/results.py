@@ -14,7 +14,7 @@ from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.compiler import Compiled
 from jaded_ledger.find.hits import SORT as HITS
-from jaded_ledger.find.hits import Asked, Hits, hits_in
+from jaded_ledger.find.hits import AskedPhrase, Hits, hits_in
 from jaded_ledger.find.reading_copy import answered
 from jaded_ledger.find.sorting import in_order, known_sorts, sorted_by
 from jaded_ledger.records.models import ParcelFacts
@@ -37,7 +37,7 @@ def paths_of(trait: Trait) -> tuple[str, ...]:
     return (value, trait.event) if trait.event and not trait.of_team else (value,)
 
 
-def told(trait: Trait, values: Sequence[Any]) -> Plain:
+def plain_value(trait: Trait, values: Sequence[Any]) -> Plain:
     """Return a parcel's value for a trait, told from the values of ``paths_of``: text, figure, date or flag; None when it is unknown."""
     value = values[0]
     if trait.is_own:
@@ -56,7 +56,7 @@ def told(trait: Trait, values: Sequence[Any]) -> Plain:
 
 def value_of(facts: ParcelFacts, trait: Trait) -> Plain:
     """Return a parcel's value for a trait as ``told`` does, from its row of facts."""
-    return told(trait, [_value_at(facts, path) for path in paths_of(trait)])
+    return plain_value(trait, [_value_at(facts, path) for path in paths_of(trait)])
 
 
 def _value_at(facts: ParcelFacts, path: str) -> Any:
@@ -133,7 +133,7 @@ class Cell:
 
 
 @dataclass(frozen=True)
-class Mark:
+class RowMark:
     """A letter or three on a row, what they stand for, and whether that is out of date."""
 
     text: str
@@ -151,7 +151,7 @@ class Row:
     number: str
     cells: tuple[Cell, ...]
     hits: Hits
-    marks: tuple[Mark, ...] = ()
+    marks: tuple[RowMark, ...] = ()
 
 
 IDENTITY = (CATALOGUE["address"], CATALOGUE["parcel-number"])
@@ -159,7 +159,7 @@ IDENTITY = (CATALOGUE["address"], CATALOGUE["parcel-number"])
 
 
 def rows(
-    parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page: int, phrases: Sequence[Asked] = (), size: int = PAGE
+    parcels: QuerySet[ParcelFacts], columns: Sequence[str], sort: str, page: int, phrases: Sequence[AskedPhrase] = (), size: int = PAGE
 ) -> list[Row]:
     """Return one page of the table, of so many rows, with the hits of the phrases that are looked for in remarks."""
     start = (page - 1) * size
@@ -168,7 +168,7 @@ def rows(
     return _rows(found, columns, start, phrases)
 
 
-def page_of(compiled: Compiled, columns: Sequence[str], sort: str, page: int, phrases: Sequence[Asked] = ()) -> list[Row]:
+def page_of(compiled: Compiled, columns: Sequence[str], sort: str, page: int, phrases: Sequence[AskedPhrase] = ()) -> list[Row]:
     """Return one page of a search's matches as ``rows`` does: which they are is asked first, and then what they have."""
     start = (page - 1) * PAGE
 
@@ -181,17 +181,17 @@ def page_of(compiled: Compiled, columns: Sequence[str], sort: str, page: int, ph
     return _rows([found[pk] for pk in ids if pk in found], columns, start, phrases)
 
 
-def _read(parcels: QuerySet[ParcelFacts], columns: Sequence[str], phrases: Sequence[Asked]) -> QuerySet[ParcelFacts]:
+def _read(parcels: QuerySet[ParcelFacts], columns: Sequence[str], phrases: Sequence[AskedPhrase]) -> QuerySet[ParcelFacts]:
     every = [*(CATALOGUE[key] for key in columns), *IDENTITY, *([CATALOGUE["remarks"]] if phrases else [])]
     return with_values_alone(parcels, every)
 
 
-def _rows(found: Iterable[ParcelFacts], columns: Sequence[str], start: int, phrases: Sequence[Asked]) -> list[Row]:
+def _rows(found: Iterable[ParcelFacts], columns: Sequence[str], start: int, phrases: Sequence[AskedPhrase]) -> list[Row]:
     traits = [CATALOGUE[key] for key in columns]
     return [_row(facts, traits, at, phrases) for at, facts in enumerate(found, start=start + 1)]
 
 
-def _row(facts: ParcelFacts, traits: Sequence[Trait], at: int, phrases: Sequence[Asked]) -> Row:
+def _row(facts: ParcelFacts, traits: Sequence[Trait], at: int, phrases: Sequence[AskedPhrase]) -> Row:
     cells = []
     for trait in traits:
         value = value_of(facts, trait)

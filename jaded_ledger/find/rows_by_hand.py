@@ -31,7 +31,7 @@ from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.compiler import not_
 from jaded_ledger.find.models import RowByHand, RowsByHand
 from jaded_ledger.find.team_traits import TeamTrait
-from jaded_ledger.records.clock import now
+from jaded_ledger.records.clock import day_of, now
 from jaded_ledger.records.models import Parcel
 
 Way = RowsByHand.Way
@@ -82,7 +82,7 @@ def _explain(way: RowsByHand.Way, parcel: Parcel, _: Findings, scope: Scope) -> 
     if not rows:
         yield Entry(f"{way.label} by hand".capitalize(), "none")
     for row in rows:
-        yield Entry(f"no. {row.rows_id}", day_text(row.at.date()), f"{way.label} by {row.who}{f': {row.reason}' if row.reason else ''}")
+        yield Entry(f"no. {row.rows_id}", day_text(day_of(row.at)), f"{way.label} by {row.who}{f': {row.reason}' if row.reason else ''}")
 
 
 def _trait(way: RowsByHand.Way, label: str, meaning: str, synonyms: tuple[str, ...]) -> TeamTrait:
@@ -144,8 +144,8 @@ def _rows(scope: Scope, way: RowsByHand.Way, rows: Mapping[int, _Put]) -> str | 
         return None
     if len(rows) > MOST:
         raise CriteriaError(f"at most {MOST:,} rows are {way.label} by hand, and these are {len(rows):,}; add a criterion in their place")
-    told = "\n".join(f"{pk} {rows[pk].reason}".rstrip() for pk in sorted(rows))
-    kept, is_new = RowsByHand.objects.get_or_create(team=scope.team, way=way, digest=hashlib.sha256(told.encode()).hexdigest())
+    text = "\n".join(f"{pk} {rows[pk].reason}".rstrip() for pk in sorted(rows))
+    kept, is_new = RowsByHand.objects.get_or_create(team=scope.team, way=way, digest=hashlib.sha256(text.encode()).hexdigest())
     if is_new:
         RowByHand.objects.bulk_create(
             RowByHand(rows=kept, parcel_id=pk, user_id=put.user_id, at=put.at, reason=put.reason) for pk, put in sorted(rows.items())

@@ -12,7 +12,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.hits import SORT as HITS
-from jaded_ledger.find.hits import Asked, with_hits
+from jaded_ledger.find.hits import AskedPhrase, with_hits
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.trait_columns import column_of
 
@@ -78,7 +78,7 @@ def _orders(sort: Sort) -> list[OrderBy | str]:
     return [by, "house_number"] if sort.key == "street" else [by]
 
 
-def in_order(parcels: QuerySet[ParcelFacts], text: str, phrases: Sequence[Asked] = ()) -> QuerySet[ParcelFacts]:
+def in_order(parcels: QuerySet[ParcelFacts], text: str, phrases: Sequence[AskedPhrase] = ()) -> QuerySet[ParcelFacts]:
     """Return the parcels in the order of one trait or several (``-`` before its key: largest first), unknowns last, or of how many
     of some phrases they have.
 

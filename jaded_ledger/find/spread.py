@@ -39,7 +39,7 @@ class _Bucket(Func):
         return f"CASE {whens} ELSE {len(ends.value)} END", [part for end in ends.value for part in (*params, end)]  # type: ignore[attr-defined]
 
 
-def value_told(trait: Trait, value: Any) -> str:
+def value_text(trait: Trait, value: Any) -> str:
     """Return a figure or a day as a page shows it."""
     return day_text(value) if isinstance(value, date) else figure_shown(trait, plain(value))
 
@@ -70,13 +70,45 @@ class Spread:
             return first, range_text(date.min, before, self.trait).rpartition(" ")[2]
         return first, range_text(None, before, self.trait).removeprefix("..")
 
+    @property
+    def is_by_value(self) -> bool:
+        """Whether each bar stands for one whole number, apart from the open ends."""
+        steps = zip(self.edges, self.edges[1:], strict=False)
+        return self._is_whole and all(before - low == 1 for low, before in steps)  # type: ignore[operator]
+
+    @property
+    def _is_whole(self) -> bool:
+        return self.trait.kind is not Kind.DATE and not self.trait.decimals
+
+    def mark(self, place: int) -> str:
+        """Return the label of a bar for one whole number; an open end says so: ``≤ 1``, ``8+``."""
+        text = value_text(self.trait, self.edges[place])
+        if not place and self.least < self.edges[0]:
+            return f"≤ {text}"
+        return f"{text}+" if place == len(self.counts) - 1 and self.most > self.edges[place] else text
+
     def reads(self, place: int) -> str:
         """Return from where to where a count goes, in words."""
+        if self.trait.kind is not Kind.DATE:
+            return self._figures(place)
         low, before = self.from_to(place)
         if low is None:
-            return f"before {value_told(self.trait, before)}" if before is not None else "all"
-        first = value_told(self.trait, low)
-        return f"from {first}" if before is None else f"from {first} to before {value_told(self.trait, before)}"
+            return f"before {value_text(self.trait, before)}" if before is not None else "all"
+        first = value_text(self.trait, low)
+        return f"from {first}" if before is None else f"from {first} to before {value_text(self.trait, before)}"
+
+    def _figures(self, place: int) -> str:
+        """Return the range of a bar in words."""
+        low, before = self.from_to(place)
+        end = "" if before is None else value_text(self.trait, before - 1 if self._is_whole else before)  # type: ignore[operator]
+        if low is None:
+            return f"{'up to' if self._is_whole else 'under'} {end}" if end else "all"
+        first = value_text(self.trait, low)
+        if before is None:
+            return f"{first} or more"
+        if first == end:
+            return first
+        return f"{first} to {end}" if self._is_whole else f"{first} to under {end}"
 
 
 def bar_of(trait: Trait, edges: Sequence[Edge]) -> Expression:

@@ -11,13 +11,14 @@ from django.db.models import Count, Q, QuerySet
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown, value_phrase
+from jaded_ledger.core.criteria.language.reading import Reading
+from jaded_ledger.core.criteria.parcel_number_notation import numbers
 from jaded_ledger.core.criteria.phrase_book import PhraseGroup
 from jaded_ledger.core.criteria.search import Criterion, Exactly, Match, Members, Named, Quantity, Search
 from jaded_ledger.core.criteria.sentences import sentences
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
 from jaded_ledger.core.criteria.trait_names import Fit, Meaning, meanings, near_meanings
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
-from jaded_ledger.core.criteria.values import numbers
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
 from jaded_ledger.core.phrases import check_phrase
 from jaded_ledger.core.words import folded, words_of
@@ -25,6 +26,7 @@ from jaded_ledger.find.compiler import Compiled, compiled_or_opening, condition,
 from jaded_ledger.find.fill import Fill, fills
 from jaded_ledger.find.name_counts import COUNTS_PARCELS, counts_on_record, so_many, so_many_said
 from jaded_ledger.find.phrase_books import groups_of
+from jaded_ledger.find.said import explained, is_sentence, phrase_of, reading_of, searches_of, text_of
 from jaded_ledger.records.models import ParcelFacts, Remarks
 from jaded_ledger.records.own_columns import slug
 from jaded_ledger.records.trait_columns import table_of
@@ -82,6 +84,31 @@ def _as_typed(typed: str) -> Iterator[Suggestion]:
     trait = CATALOGUE[criterion.trait]
     if trait.key != "county":
         yield Suggestion(trait, f"{trait.label} {value_phrase(criterion)}", "as typed", line_text(criterion))
+
+
+def _as_sentence(reading: Reading, fills: dict[str, Fill]) -> Iterator[Suggestion]:
+    """Offer the searches that a sentence may mean: one, or those between which somebody chooses; those that leave words out say so."""
+    if reading.cannot:
+        return
+    found = searches_of(reading)
+    without = f"without {', '.join(f'“{words}”' for words in reading.unused)}" if reading.unused else ""
+    shared = set.intersection(*(set(lines) for lines, _ in found)) if len(found) > 1 else set()
+    for lines, search in found:
+        first = next(iter(search), None)
+        if first is None or first.trait not in fills:
+            continue
+        # Of several readings that in which they differ is read first.
+        told = [phrase_of(line) for line in lines if line not in shared]
+        meaning = "as a sentence" if len(found) == 1 else "choose what is meant"
+        meaning = without if without and len(found) == 1 else meaning + (f", {without}" if without else "")
+        trait = _trait_of(next(line for line in lines if line not in shared))
+        is_sure = len(found) == 1 and not without
+        label = f"Add these {len(lines)} lines" if len(found) == 1 and len(lines) > 1 else ", ".join(told)
+        yield Suggestion(trait or fills[first.trait].trait, label, meaning, text_of(lines), is_sure=is_sure)
+
+
+def _trait_of(line: str) -> Trait | None:
+    return CATALOGUE.get(line.strip("{").partition(":")[0])
 
 
 def _said(criteria: Iterable[Criterion], fills: dict[str, Fill]) -> Iterator[Suggestion]:
@@ -209,8 +236,8 @@ def _phrase_groups(typed: str, groups: Sequence[PhraseGroup]) -> Iterator[Sugges
     """Offer groups of the phrase book, by their names and their phrases."""
     for group in groups:
         if any(_starts_a_word(typed, words) for words in (group.name, group.purpose, *group.phrases)):
-            told = f"{group.purpose}: {', '.join(group.phrases[:6])}{'…' if len(group.phrases) > 6 else ''}"
-            yield Suggestion(_REMARKS, f"{group.name}, in the remarks", told, line_text(group_criterion(group)), "phrase book")
+            phrases = f"{group.purpose}: {', '.join(group.phrases[:6])}{'…' if len(group.phrases) > 6 else ''}"
+            yield Suggestion(_REMARKS, f"{group.name}, in the remarks", phrases, line_text(group_criterion(group)), "phrase book")
 
 
 def group_criterion(group: PhraseGroup) -> Criterion:
@@ -231,17 +258,29 @@ def _in_remarks(typed: str) -> Iterator[Suggestion]:
     yield Suggestion(_REMARKS, f"“{typed}” in the remarks", meaning, line_text(criterion), count or "0", is_sure=bool(count))
 
 
-def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequence[PhraseGroup], scope: Scope) -> list[Suggestion]:
+@dataclass(frozen=True)
+class Offer:
+    """What the box offers: things to choose, the likeliest first, and how the text is read as a sentence where that leads them."""
+
+    found: list[Suggestion]
+    reading: Reading | None = None
+
+
+def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequence[PhraseGroup], scope: Scope) -> Offer:
     """Return what a typed text may mean, at most fourteen things, the likeliest first."""
     plain = folded(typed)
     if not plain:
-        return []
+        return Offer([])
     traits = tuple(fill.trait for fill in fills.values() if fill.trait.key != "county")
     named = meanings(typed, traits)
     said = sentences(typed, traits)
+    reading = Reading(()) if ":" in typed or not is_sentence(typed) else reading_of(typed, traits, compiled.counties, scope)
+    meant = list(_as_sentence(reading, fills))
     sources: list[Iterator[Suggestion]] = [
         _as_typed(typed),
+        # What is called so by itself is meant before what its words say together.
         _named((one for one in named if one.fit <= Fit.ANY_ORDER), fills),
+        iter(meant if reading.is_clear or not reading.unused else ()),
         _said(said, fills),
         _numbers(typed.strip(), compiled, scope),
         _named((one for one in named if one.fit is Fit.BEGINNING), fills),
@@ -264,10 +303,17 @@ def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequ
     # Of too many, those sources give way that have the most to offer.
     while sum(map(len, found)) > MOST:
         max(found, key=len).pop()
-    return [one for source in found for one in source]
+    every = [one for source in found for one in source]
+    if not reading.parts and not reading.cannot:
+        return Offer(every)
+    if every and every[0].is_sure:
+        return Offer(every, reading if meant and every[0] is meant[0] else None)
+    # Nothing is meant for sure: what is understood leads, with what of it is to be chosen.
+    lines = {(one.trait.key, one.line) for one in meant}
+    return Offer([*meant, *(one for one in every if (one.trait.key, one.line) not in lines)], reading)
 
 
-def offered(typed: str, search: Search, scope: Scope) -> list[Suggestion]:
+def offered(typed: str, search: Search, scope: Scope) -> Offer:
     """Return what the box offers for a text, to be added to a search."""
     compiled = compiled_or_opening(search, scope)
     return suggest(typed, compiled, fills(compiled.counties), groups_of(scope.team), scope)
@@ -275,9 +321,12 @@ def offered(typed: str, search: Search, scope: Scope) -> list[Suggestion]:
 
 def first_offered(typed: str, search: Search, scope: Scope) -> Suggestion:
     """Return what Enter takes of what the box offers. Raises CriteriaError where nothing on record is meant for sure."""
-    found = offered(typed, search, scope)
+    offer = offered(typed, search, scope)
+    found = offer.found
     if found and found[0].is_sure:
         return found[0]
+    if offer.reading:
+        raise CriteriaError(f"{'; '.join(explained(offer.reading, phrase_of))}. Choose with ↓, or write it otherwise", word=typed)
     nearest = next((one for one in found if one.trait is not _REMARKS), None)
     hint = f"did you mean {nearest.label}? Else choose" if nearest else "choose"
     raise CriteriaError(

@@ -13,6 +13,7 @@ from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.traits import Section, Trait
 from jaded_ledger.find.acts import TEAM_COLUMNS
 from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.by_owner import summary_of
 from jaded_ledger.find.column_sets import column_sets
 from jaded_ledger.find.faces import layout_of
 from jaded_ledger.find.hits import SORT as HITS
@@ -40,6 +41,12 @@ class Heading:
     place: int | None = None
     width: int | None = None
     """In CSS pixels, where the user made it wider or narrower."""
+    summary: str = ""
+    """What the column says of several parcels together: their total, their median."""
+
+    @property
+    def label(self) -> str:
+        return f"{self.trait.label}, {self.summary}" if self.summary else self.trait.label
 
 
 def heading(trait: Trait, sorts: Sequence[Sort]) -> Heading:
@@ -51,8 +58,8 @@ def heading(trait: Trait, sorts: Sequence[Sort]) -> Heading:
     now = sorts[place]
     turned = replace(now, largest_first=not now.largest_first)
     also = sorts_text([turned if sort is now else sort for sort in sorts])
-    told = "descending" if now.largest_first else "ascending"
-    return Heading(trait, str(turned), also, told, place + 1 if len(sorts) > 1 else None)
+    direction = "descending" if now.largest_first else "ascending"
+    return Heading(trait, str(turned), also, direction, place + 1 if len(sorts) > 1 else None)
 
 
 def in_sections(traits: Sequence[Trait]) -> list[tuple[Section, list[Trait]]]:
@@ -86,16 +93,20 @@ def table_context(answer: Answer) -> dict[str, Any]:
         return {"offers": in_order(hooks.first_visit(scope=answer.scope)), "by_county": _by_county(answer)}
     asked, shown = answer.asked, answer.rows or answer.owner_rows
     sorts, widths = known_sorts(asked.sort), layout_of(answer.scope.user).column_widths
+    is_by_owner = asked.by == BY_OWNER
     missing = [key for key in asked.search.traits() if key not in answer.columns and key not in ("address", "parcel-number")]
     return {
         "rows": shown,
         "rows_there": answer.rows_there,
-        "is_by_owner": asked.by == BY_OWNER,
+        "is_by_owner": is_by_owner,
         "page": answer.page,
         "pages": answer.pages,
         "first": (answer.page - 1) * PAGE + 1,
         "last": (answer.page - 1) * PAGE + len(shown),
-        "headings": [replace(heading(CATALOGUE[key], sorts), width=widths.get(key)) for key in answer.columns],
+        "headings": [
+            replace(heading(trait, sorts), width=widths.get(trait.key), summary=summary_of(trait) if is_by_owner else "")
+            for trait in (CATALOGUE[key] for key in answer.columns)
+        ],
         "address_heading": heading(CATALOGUE["street"], sorts),
         "phrases": answer.phrases,
         "is_by_hits": any(sort.key == HITS for sort in sorts),

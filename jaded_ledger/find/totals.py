@@ -12,7 +12,7 @@ from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.compiler import Compiled
 from jaded_ledger.find.figures import figure_of, median_of, share_of
 from jaded_ledger.find.reading_copy import answered
-from jaded_ledger.find.spread import value_told
+from jaded_ledger.find.spread import value_text
 from jaded_ledger.find.value_counts import value_counts
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.records.trait_columns import FEW, column_of
@@ -67,7 +67,7 @@ def _total(parcels: QuerySet[ParcelFacts], trait: Trait, place: int, found: dict
     known = found.get(f"known{place}", 0)
     if trait.is_range:
         middle, added = found[f"middle{place}"], found.get(f"sum{place}")
-        return Total(trait, known, *("" if value is None else value_told(trait, value) for value in (middle, added)))
+        return Total(trait, known, *("" if value is None else value_text(trait, value) for value in (middle, added)))
     if trait.kind is Kind.NAME and known:
         different = found[f"different{place}"]
         return Total(trait, known, "", f"{different:,} different")

@@ -7,6 +7,7 @@ urlpatterns = [
     path("", views.find, name="find"),
     path("find/change", views.change, name="change"),
     path("find/text", views.as_text, name="text"),
+    path("find/reading", views.reading, name="reading"),
     path("find/suggestions", views.suggestions, name="suggestions"),
     path("find/edit", line_views.edit, name="edit"),
     path("find/edit-group", views.edit_group, name="edit-group"),

@@ -19,11 +19,14 @@ from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find import selections
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.compiler import compile, compiled_or_opening
+from jaded_ledger.find.edit_requests import asked_edit, parcels_in
 from jaded_ledger.find.editor_fields import group_from, group_text, in_place_of
-from jaded_ledger.find.edits import RefusedActError, edited_page_of
+from jaded_ledger.find.edits import RefusedEditError, edited_page_of
 from jaded_ledger.find.faces import keep_layout
 from jaded_ledger.find.fill import fills
+from jaded_ledger.find.reading_views import counted, reading_view
 from jaded_ledger.find.responses import book_response, error_response, page_context, page_or_empty, sent_query
+from jaded_ledger.find.said import reading_of
 from jaded_ledger.find.search_page import SearchPage, search_page_of, search_text
 from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.find.suggestions import browse, offered
@@ -72,11 +75,10 @@ def change(request: HttpRequest) -> HttpResponse:
     before = query.getlist("before")
     try:
         page = edited_page_of(query, scope)
-        # What was typed in the add box and sent without choosing a suggestion.
-        page.do(query.get("do") or f"take:{query.get('typed', '')}", query)
+        page.do(asked_edit(query))
     except CriteriaError as error:
         response = error_response(request, scope, error)
-        response["Refused-Act"] = str(error.number if isinstance(error, RefusedActError) else len(before))
+        response["Refused-Act"] = str(error.number if isinstance(error, RefusedEditError) else len(before))
         return response
     return book_response(request, page.search_page, scope, opens=page.opens, steps=page.steps)
 
@@ -98,9 +100,25 @@ def suggestions(request: HttpRequest) -> HttpResponse:
     """What the add box offers for what is typed; all traits by section when nothing is."""
     scope = scope_of(request)
     search = page_or_empty(request, scope).search_page.search
-    if typed := sent_query(request).get("typed", "").strip()[:200]:
-        return render(request, "find/_suggestions.html", {"typed": typed, "found": offered(typed, search, scope)})
+    if typed := _typed(request):
+        offer = offered(typed, search, scope)
+        read = reading_view(typed, offer.reading) if offer.reading else None
+        return render(request, "find/_suggestions.html", {"typed": typed, "found": offer.found, "reading": read})
     return render(request, "find/_suggestions.html", {"sections": browse(fills(compiled_or_opening(search, scope).counties))})
+
+
+def _typed(request: HttpRequest) -> str:
+    return sent_query(request).get("typed", "").strip()[:200]
+
+
+@require_GET
+def reading(request: HttpRequest) -> HttpResponse:
+    """How the box reads a sentence, with how many parcels are left after each part of it."""
+    scope, typed = scope_of(request), _typed(request)
+    search = page_or_empty(request, scope).search_page.search
+    counties = compiled_or_opening(search, scope).counties
+    read = reading_of(typed, [fill.trait for fill in fills(counties).values() if fill.trait.key != "county"], counties, scope)
+    return render(request, "find/_reading.html", {"reading": counted(reading_view(typed, read), read, search, scope)})
 
 
 @require_http_methods(["GET", "POST"])
@@ -133,16 +151,12 @@ def edit_group(request: HttpRequest) -> HttpResponse:
     return book_response(request, page.changed(), scope)
 
 
-def _chosen_ids(text: str) -> list[int]:
-    return [pk for part in text.split(",") if (pk := whole_number(part)) is not None]
-
-
 @require_POST
 @only_reads
 def chosen(request: HttpRequest) -> JsonResponse:
     """How many owners the chosen rows have."""
     scope = scope_of(request)
-    ids, is_all = _chosen_ids(request.POST.get("ids", "")), bool(request.POST.get("all"))
+    ids, is_all = parcels_in(request.POST.get("ids", "")), bool(request.POST.get("all"))
     try:
         parcels = selections.chosen_from(search_page_of(request.POST, scope.team).search, scope, ids, is_all=is_all)
     except CriteriaError as error:
@@ -169,7 +183,7 @@ def parcels_of_owner(request: HttpRequest) -> HttpResponse:
 def column_totals(request: HttpRequest) -> HttpResponse:
     """What the columns come to, for all matches and for those chosen: the foot of the table."""
     scope = scope_of(request)
-    ids, is_all = _chosen_ids(request.POST.get("ids", "")), bool(request.POST.get("all"))
+    ids, is_all = parcels_in(request.POST.get("ids", "")), bool(request.POST.get("all"))
     try:
         answer = Answer(search_page_of(request.POST, scope.team), scope)
         traits = [CATALOGUE[key] for key in answer.columns]
@@ -190,7 +204,7 @@ def keep_selection(request: HttpRequest) -> HttpResponse:
     except CriteriaError:
         # The page says what is wrong with the search, and nothing of it is lost.
         return redirect(f"{reverse('find:find')}?{urlencode({'q': request.POST.get('q', '')})}")
-    ids = _chosen_ids(request.POST.get("ids", ""))
+    ids = parcels_in(request.POST.get("ids", ""))
     act = next((act for act in selection_acts() if act.key == request.POST.get("then")), None)
     if act is None:
         raise Http404("there is no such thing to do")

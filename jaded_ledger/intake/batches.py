@@ -100,7 +100,7 @@ class CountyIntake:
         refused: Refused = []
         current = {
             key: rest
-            for key, *rest in model.objects.filter(
+            for key, *rest in model._default_manager.filter(
                 county=self.county, superseded_at=None, natural_key__in=among(row.key for row in rows)
             ).values_list("natural_key", "id", "digest", "corrects", "doubts", "source_file_id", *model.carried)
         }
@@ -182,7 +182,7 @@ class CountyIntake:
     def _replace(self, model: type[Filed], written: list[dict[str, Any]], outdated: Mapping[str, int]) -> None:
         gone = [outdated[values["natural_key"]] for values in written if values["natural_key"] in outdated]
         if gone:
-            model.objects.filter(id__in=gone).update(superseded_at=not_before("recorded_at"), valid_until=self.as_of)
+            model._default_manager.filter(pk__in=gone).update(superseded_at=not_before("recorded_at"), valid_until=self.as_of)
         copy_rows(model, written)
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from django.contrib.gis.geos import Point
 from django.db import models
+from django.db.models import ManyToOneRel
 
 from jaded_ledger.core.mail.addresses import Address
 from jaded_ledger.intake import texts
@@ -111,5 +112,6 @@ def join(before: Parcel, numbered: int, county_intake: CountyIntake) -> None:
 
 def _links_of_records() -> list[models.ForeignKey]:
     """Return the fields by which recorded rows are of a parcel; what is derived is derived anew."""
-    fields = (relation.field for relation in Parcel._meta.get_fields(include_hidden=True) if relation.one_to_many)
+    relations = Parcel._meta.get_fields(include_hidden=True)
+    fields = (relation.field for relation in relations if isinstance(relation, ManyToOneRel) and relation.one_to_many)
     return [field for field in fields if field.model._meta.app_label == "records" and field.model not in (Parcel, ParcelFacts, ParcelSale)]

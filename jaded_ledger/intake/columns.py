@@ -18,7 +18,7 @@ from jaded_ledger.records.models.filed import own_fields
 
 SEVERAL = ";"
 """What stands between several values in one cell."""
-_LARGEST = {models.PositiveSmallIntegerField: 32_767, models.PositiveIntegerField: 2_147_483_647}
+_LARGEST: dict[type[models.Field], int] = {models.PositiveSmallIntegerField: 32_767, models.PositiveIntegerField: 2_147_483_647}
 _REMEMBERED = 50_000
 
 
@@ -71,8 +71,9 @@ def _text(field: models.Field) -> Callable[[str], str]:
 
 
 def _word(field: models.Field) -> Callable[[str], str]:
-    words = {plain_word(value): value for value, _ in field.choices}
-    said = ", ".join(value for value, _ in field.choices)
+    choices = dict(field.flatchoices)
+    words = {plain_word(value): value for value in choices}
+    said = ", ".join(choices)
     return memoized(lambda raw: cells.word_of(raw, words, said))
 
 

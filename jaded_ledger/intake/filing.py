@@ -6,6 +6,7 @@ to ``CountyIntake.supersede``. A kind that needs more says so in a subclass.
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -46,7 +47,11 @@ def _fields_of(condition: Q) -> set[str]:
     """Return the names of the fields that a condition is about."""
     found: set[str] = set()
     for part in condition.children:
-        found |= _fields_of(part) if isinstance(part, Q) else {str(part[0]).partition("__")[0]}
+        match part:
+            case Q():
+                found |= _fields_of(part)
+            case (name, _):
+                found.add(str(name).partition("__")[0])
     return found
 
 
@@ -90,11 +95,17 @@ class Filing:
         self.model = model
         self._columns = columns_of(model, naming)
         self._parcels = parcel_column(model, naming)
-        self._many = bool(self._parcels) and isinstance(model._meta.get_field(self._parcels[1]), models.ManyToManyField)
+        self._many = self._parcels is not None and isinstance(model._meta.get_field(self._parcels[1]), models.ManyToManyField)
         by_kind = {one.attname: one.related_model for one in model._meta.concrete_fields if one.related_model}
         self._names = [column.field for column in self._columns if by_kind.get(column.field) is RecordedName]
         self._areas = [column.field for column in self._columns if by_kind.get(column.field) is Area]
         self._known = frozenset((*self.columns, COUNTY))
+
+    def _attribute(self, name: str) -> str:
+        """Return the attribute of a field of the model's: of a link the id."""
+        field_ = self.model._meta.get_field(name)
+        assert isinstance(field_, models.Field)
+        return field_.attname
 
     @cached_property
     def _by_field(self) -> dict[str, Column]:
@@ -108,7 +119,7 @@ class Filing:
     @property
     def described(self) -> tuple[Column, ...]:
         """The columns that the file can have, each with what it takes."""
-        parcel = ()
+        parcel: tuple[Column, ...] = ()
         if self._parcels:
             takes = f"parcel numbers, with {SEVERAL} between" if self._many else "a parcel number"
             parcel = (extra(self._parcels[0], takes, is_required=self.needs_parcel, is_list=self._many),)
@@ -132,17 +143,22 @@ class Filing:
         """Return which of the columns that must be there are not, nor what does in their place."""
         return [name for name in self.required if name not in filled and self.or_else.get(name, "") not in filled]
 
+    def with_stand_in(self, column: str) -> str:
+        """Return a required column with what else would do: recorded_on (or sold_on)."""
+        instead = self.or_else.get(column, "")
+        return f"{column} (or {instead})" if instead else column
+
     def on_record(self, county_intake: CountyIntake) -> int:
         """Return how many current rows the county has of the kind."""
-        return self.model.objects.filter(county=county_intake.county, superseded_at=None).count()
+        return self.model._default_manager.filter(county=county_intake.county, superseded_at=None).count()
 
     def retire(self, county_intake: CountyIntake) -> None:
         """A complete file ends what it no longer holds; the earlier rows stay readable, and so does what a refused row speaks of."""
-        gone = self.model.objects.filter(county=county_intake.county, superseded_at=None).exclude(
+        gone = self.model._default_manager.filter(county=county_intake.county, superseded_at=None).exclude(
             Q(source_file=county_intake.file) | Q(natural_key__in=among(county_intake.spared))
         )
-        ended = [pk for pk in gone.values_list("id", flat=True).iterator() if pk not in county_intake.held]
-        county_intake.file.gone += self.model.objects.filter(id__in=among_ids(ended)).update(
+        ended = [pk for pk in gone.values_list("pk", flat=True).iterator() if pk not in county_intake.held]
+        county_intake.file.gone += self.model._default_manager.filter(pk__in=among_ids(ended)).update(
             superseded_at=not_before("recorded_at"), valid_until=county_intake.as_of
         )
 
@@ -234,7 +250,7 @@ class Filing:
         """Return whether a row can do without a column's value: a blank one is unknown, and nothing is told by it."""
         if column.field in self.stand_ins:
             return True
-        needed = {self.model._meta.get_field(name).attname for name in self.model.needed}
+        needed = {self._attribute(name) for name in self.model.needed}
         return not column.is_required and column.blank in (None, "") and column.field not in needed
 
     def _value_or_doubt(self, county_intake: CountyIntake, line: SourceLine, column: Column) -> Any:
@@ -251,7 +267,7 @@ class Filing:
         names = (
             self.model.natural if self._part(draft, self.model.natural[0]) or not self.model.without_number else self.model.without_number
         )
-        return {self.model._meta.get_field(name).attname for name in names if not (self._parcels and name == self._parcels[1])}
+        return {self._attribute(name) for name in names if not (self._parcels and name == self._parcels[1])}
 
     def _keep_identity(self, draft: Draft) -> None:
         """Refuse a row that is told by a value that can't be so. Raises RefusedRowError."""
@@ -264,7 +280,7 @@ class Filing:
         """Leave unknown the last value by which a row breaks a rule, if it can do without it and says one."""
         for field_ in reversed(self.model._meta.concrete_fields):
             column = self._by_field.get(field_.attname)
-            if column is None or field_.name not in _fields_of(rule.condition) or values[column.field] in (None, ""):
+            if column is None or field_.name not in _fields_of(Q(rule.condition)) or values[column.field] in (None, ""):
                 continue
             is_told_by = str(values[column.field]) in row.key.split("|")
             if not is_told_by and self._can_do_without(column):
@@ -306,7 +322,7 @@ class Filing:
     def _part(self, draft: Draft, name: str) -> str:
         if self._parcels and name == self._parcels[1]:
             return "+".join(draft.keys)
-        attribute = self.model._meta.get_field(name).attname
+        attribute = self._attribute(name)
         value = draft.texts.get(attribute, draft.values.get(attribute))
         return "" if value is None else str(value)
 
@@ -335,6 +351,9 @@ class Filing:
             refused += [(draft.line, draft.line.refuse(self._parcels[0], reason)) for draft in missing]
             gone = set(missing)
             drafts = [draft for draft in drafts if draft not in gone]
+        else:
+            for draft in missing:
+                draft.doubts.append(draft.line.refuse(self._parcels[0], "is not on record; the row went in without a parcel"))
         return drafts, parcels, refused
 
     def _find_by_address(self, county_intake: CountyIntake, drafts: Iterable[Draft], parcels: dict[str, int]) -> Refused:
@@ -358,7 +377,8 @@ class Filing:
                 parcels[key] = pk
             elif self.needs_parcel:
                 refused.append((draft.line, draft.line.refuse(self.address_columns[0], there.why_not)))
-            elif there.is_doubtful:
+            else:
+                # It goes in without its parcel, and is listed on the file's page so that nobody misses it unawares.
                 draft.doubts.append(draft.line.refuse(self.address_columns[0], there.why_not))
         return refused
 
@@ -367,7 +387,7 @@ class Filing:
         draft = Draft(line, {})
 
         def read(names: tuple[str, ...]) -> None:
-            attributes = {self.model._meta.get_field(name).attname for name in names}
+            attributes = {self._attribute(name) for name in names}
             draft.values |= {
                 column.field: self._value(county_intake, line, column) for column in self._columns if column.field in attributes
             }
@@ -404,15 +424,20 @@ class Filing:
         self._note_points(drafts, parcels)
         self.look_up(county_intake, drafts, parcels)
         rows: dict[str, tuple[CheckedRow, Draft]] = {}
+        numberless: defaultdict[str, dict[str, str]] = defaultdict(dict)
         for draft in drafts:
             key = self.natural_key(draft)
+            digest = digest_of(*draft.values.values(), *draft.keys)
+            if self.model.without_number and not self._part(draft, self.model.natural[0]):
+                # Two documents without a number are one only where they say the same in everything.
+                alike = numberless[key]
+                key = alike.setdefault(digest, f"{key}#{len(alike) + 1}" if alike else key)
             if key in rows:
                 column = self._key_column()
-                if draft.at and column == self._parcels[0] and not draft.line.text(column):
+                if draft.at and self._parcels and column == self._parcels[0] and not draft.line.text(column):
                     column = self.address_columns[0]
                 refused.append((draft.line, draft.line.refuse(column, "stands in this file more than once")))
                 continue
-            digest = digest_of(*draft.values.values(), *draft.keys)
             rows[key] = (CheckedRow(draft.line, key, draft.values, digest, draft.doubts), draft)
         stored, not_stored = county_intake.supersede(self.model, [row for row, _ in rows.values()], self._spare)
         self._cover(stored, rows, parcels)
@@ -443,9 +468,9 @@ class Filing:
 
     def _cover(self, stored: dict[str, int], rows: dict[str, tuple[CheckedRow, Draft]], parcels: dict[str, int]) -> None:
         """Note which parcels each document covers."""
-        if not self._many:
+        if not self._many or self._parcels is None:
             return
-        through = self.model._meta.get_field(self._parcels[1]).remote_field.through
+        through = getattr(self.model, self._parcels[1]).through
         document = next(one.attname for one in through._meta.concrete_fields if one.related_model is self.model)
         covered = [
             {document: pk, "parcel_id": parcels[key]} for natural, pk in stored.items() for key in rows[natural][1].keys if key in parcels

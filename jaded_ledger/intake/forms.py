@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django import forms
-from django.http import QueryDict
 
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
 from jaded_ledger.core.whole_numbers import whole_number
@@ -55,7 +55,7 @@ class CountyForm(forms.ModelForm):
         return name
 
 
-def apply(upload: Upload, given: QueryDict) -> tuple[set[str], list[str]]:
+def apply(upload: Upload, given: Mapping[str, str]) -> tuple[set[str], list[str]]:
     """Put what a form says into an upload; return what changed of kind, county and layout, and what is wrong with the rest.
 
     The columns are taken from the form only where none of these changed: they would be of another file.
@@ -70,7 +70,7 @@ def apply(upload: Upload, given: QueryDict) -> tuple[set[str], list[str]]:
         else:
             wrong.append(f"There is no kind of file {kind!r}.")
     if COUNTY in given:
-        county = County.objects.filter(pk=whole_number(given[COUNTY])).first()
+        county = County.objects.filter(pk=whole_number(given[COUNTY]) or 0).first()
         if county != upload.county:
             upload.county = county
             changed.add(COUNTY)
@@ -81,8 +81,8 @@ def apply(upload: Upload, given: QueryDict) -> tuple[set[str], list[str]]:
             wrong.append(str(error))
         upload.is_complete = given.get("is_complete") == "1"
         upload.may_end_most = upload.is_complete and "may_end_most" in given
-    if "says_begins" in given and (said := given.get("begins") == "1") != begins(upload):
-        upload.begins = said
+    if "says_begins" in given and (is_said := given.get("begins") == "1") != begins(upload):
+        upload.begins = is_said
     said = {name: given[name] for name in LAYOUT if given.get(name)}
     if any(str(upload.layout.get(name, 1 if name == "header_line" else "")) != value for name, value in said.items()):
         upload.layout = {**upload.layout, **said}
@@ -95,7 +95,7 @@ def apply(upload: Upload, given: QueryDict) -> tuple[set[str], list[str]]:
     return changed, wrong
 
 
-def _column_map(upload: Upload, given: QueryDict) -> ColumnMap:
+def _column_map(upload: Upload, given: Mapping[str, str]) -> ColumnMap:
     """Return the mapping that a form says. Raises MappingError."""
     targets: dict[str, str | None] = {}
     for place, name in enumerate(upload.header):
@@ -115,6 +115,7 @@ def _column_map(upload: Upload, given: QueryDict) -> ColumnMap:
     said: dict[str, Any] = {"columns": targets, "words": words}
     for part in ("fixed", "times"):
         said[part] = {key.partition(":")[2]: value.strip() for key, value in given.items() if key.startswith(f"{part}:") and value.strip()}
+    said["day_first"] = [key.partition(":")[2] for key, value in given.items() if key.startswith("day_first:") and value]
     if given.get("fix_what") and given.get("fix_as", "").strip():
         said["fixed"][given["fix_what"]] = given["fix_as"].strip()
     return column_map_from(said, KINDS[upload.kind])

@@ -16,15 +16,19 @@ from jaded_ledger.intake.counties import county_key
 from jaded_ledger.intake.filing import COUNTY, NUMBER, ROW, Filing
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Form
-from jaded_ledger.intake.mapping import OWN, ColumnMap
+from jaded_ledger.intake.mapping import OWN, ColumnMap, month_first
 from jaded_ledger.intake.reso import reso_name
 from jaded_ledger.intake.synonyms import SYNONYMS
+from jaded_ledger.intake.units import is_day_first, with_units
 
 _LOOKED_AT = 200
 """So many cells of a column tell what it holds."""
 _ALIKE = 0.84
 _READABLE = 0.5
 _BY_DATA_ALONE = 0.95
+_FEW_WORDS = 20
+_BY_WORDS = {"class": ("type", "kind", "style", "buildingtype", "housetype", "hometype", "bldgtype")}
+"""Headers that say little, and whose column is proposed for one of ours where its words are of our vocabulary."""
 
 
 def plain(name: str) -> str:
@@ -46,6 +50,7 @@ def _names_of(column: str) -> tuple[str, ...]:
     return tuple(plain(name) for name in SYNONYMS.get(_field_of(column), ()))
 
 
+@lru_cache(maxsize=20_000)
 def likeness(header: str, column: str) -> float:
     """Return from 0 to 1 how much a header says that it is a column: 1 for its own name, less for others it goes by."""
     said, own = plain(header), plain(column)
@@ -57,7 +62,9 @@ def likeness(header: str, column: str) -> float:
     if said in others:
         return 0.95 - 0.001 * others.index(said)
     # Long enough to be a slip of the hand or a cut name, and not just another word.
-    alike = max((SequenceMatcher(None, said, name).ratio() for name in (own, *others) if len(name) > 5 and len(said) > 5), default=0.0)
+    matchers = [SequenceMatcher(None, said, name) for name in (own, *others) if len(name) > 5 and len(said) > 5]
+    # The bounds cost a hundredth of the ratio itself, and most names are plainly others.
+    alike = max((one.ratio() for one in matchers if one.real_quick_ratio() >= _ALIKE and one.quick_ratio() >= _ALIKE), default=0.0)
     return alike * 0.9 if alike >= _ALIKE else 0.0
 
 
@@ -105,23 +112,23 @@ def guess(
             # A column that bears our own name is meant, whatever stands in it; a word of theirs can be translated, a figure that is
             # none can't.
             is_meant = alike == 1.0 and column is not of_county
-            share = None if is_meant or column.words else readable(column, cells[name], mask)
+            share = None if is_meant or column.words else readable(column, _as_written(column, cells[name]), mask)
             if share is not None and share < _READABLE:
                 continue
             scores.append((alike, column.is_required, column.name, name))
     taken: dict[str, str] = {}
-    for _, _, column, name in sorted(scores, key=lambda score: (-score[0], not score[1])):
-        if column not in taken.values() and name not in taken:
-            taken[name] = column
-    for name, column in _by_data(kind, header, cells, taken, mask):
-        taken[name] = column
-    taken = {name: column for name, column in taken.items() if column != "street" or _is_street(cells[name], set(taken.values()))}
-    for names, column in _years_and_months(described, header, taken):
-        taken |= dict.fromkeys(names, column)
+    for _, _, target, name in sorted(scores, key=lambda score: (-score[0], not score[1])):
+        if target not in taken.values() and name not in taken:
+            taken[name] = target
+    for name, target in _by_data(kind, header, cells, taken, mask):
+        taken[name] = target
+    taken = {name: target for name, target in taken.items() if target != "street" or _is_street(cells[name], set(taken.values()))}
+    for names, target in _years_and_months(described, header, taken):
+        taken |= dict.fromkeys(names, target)
     # Another file of a county whose parcels were numbered by their rows is of the same rows.
     by_rows = kind.may_begin and (begins or (mask is not None and mask.is_free)) and not _tells_parcel(kind, set(taken.values()))
     fixed = {NUMBER: ROW} if by_rows else {}
-    return ColumnMap({name: taken.get(name, OWN) for name in header}, fixed)
+    return with_units(kind.name, described, ColumnMap({name: taken.get(name, OWN) for name in header}, fixed), cells)
 
 
 def _is_street(cells: Iterable[Any], filled: Collection[str]) -> bool:
@@ -171,10 +178,27 @@ def _by_data(
         is_number = "parcel number" in column.takes
         if not column.is_required or column.name in taken.values() or not ((is_number and mask) or column.words or column.is_day):
             continue
-        fits = [name for name in free if (readable(column, cells[name], mask) or 0) >= _BY_DATA_ALONE]
+        fits = [name for name in free if (readable(column, _as_written(column, cells[name]), mask) or 0) >= _BY_DATA_ALONE]
         if len(fits) == 1:
             free.remove(fits[0])
             yield fits[0], column.name
+    for column in kind.described:
+        if column.name not in _BY_WORDS or column.name in taken.values():
+            continue
+        fits = [name for name in free if plain(name) in _BY_WORDS[column.name] and _are_words(column, cells[name])]
+        if len(fits) == 1:
+            yield fits[0], column.name
+
+
+def _as_written(column: Column, cells: Sequence[Any]) -> Sequence[Any]:
+    """Return a column's cells as they will be read: dates that put the day first with the month first."""
+    return [month_first(str(cell or "")) for cell in cells] if column.is_day and is_day_first(cells) else cells
+
+
+def _are_words(column: Column, cells: Iterable[Any]) -> bool:
+    """Return whether few words stand in a column again and again, and one of them at least is of our vocabulary; others are asked about."""
+    words = {str(cell).strip() for cell in cells if cell not in (None, "")}
+    return 0 < len(words) <= _FEW_WORDS and any(readable(column, [word], None) for word in words)
 
 
 @dataclass(frozen=True)

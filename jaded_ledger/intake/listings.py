@@ -8,6 +8,7 @@ from collections.abc import Sequence
 
 from PIL import Image, UnidentifiedImageError
 
+from jaded_ledger.core.picture_preview import MOST_PIXELS
 from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.columns import Column, extra
 from jaded_ledger.intake.filing import Draft, Filing
@@ -53,6 +54,8 @@ class Photographs(Filing):
                 image.verify()
         except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError):
             raise line.refuse("folder", "holds a file that is not an image") from None
+        if size[0] * size[1] > MOST_PIXELS:
+            raise line.refuse("folder", f"holds an image of more than {MOST_PIXELS // 1_000_000} megapixels")
         if form not in _TYPES:
             raise line.refuse("folder", f"holds an image that is none of {', '.join(_TYPES)}")
         draft = super().read(county_intake, line)

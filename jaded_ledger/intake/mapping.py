@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict, dataclass, field
 from decimal import Decimal, InvalidOperation
@@ -12,6 +13,7 @@ from jaded_ledger.intake.columns import SEVERAL
 from jaded_ledger.intake.filing import COUNTY, ROW, Filing
 from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE
 
+_DAY_FIRST = re.compile(r"^\s*(\d{1,2})[/.-](\d{1,2})[/.-](\d{4})\b")
 OWN = ""
 """Where a column goes that is kept under its own name."""
 
@@ -29,12 +31,14 @@ class ColumnMap:
     ``fixed``: our column → what stands there in every row that says nothing else.
     ``words``: our column → the file's word → ours.
     ``times``: our column → what its figures are multiplied by, for a file that counts in thousands.
+    ``day_first``: our columns whose dates the file writes as 24/11/2026.
     """
 
     columns: Mapping[str, str | None] = field(default_factory=dict)
     fixed: Mapping[str, str] = field(default_factory=dict)
     words: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
     times: Mapping[str, str] = field(default_factory=dict)
+    day_first: tuple[str, ...] = ()
 
     def as_json(self) -> dict[str, Any]:
         return {name: value for name, value in asdict(self).items() if value}
@@ -73,11 +77,15 @@ def column_map_from(said: object, kind: Filing) -> ColumnMap:
     for column, factor in of("times").items():
         if _factor(factor) is None:
             raise MappingError(f"times of {column} is {factor!r}, which is not a number above 0")
+    day_first = said.get("day_first", [])
+    if not isinstance(day_first, list) or any(not isinstance(one, str) or one not in ours for one in day_first):
+        raise MappingError(f"day_first is not a list of columns of a {kind.name} file")
     return ColumnMap(
         {str(name): None if target is None else str(target) for name, target in of("columns").items()},
         {column: str(value) for column, value in of("fixed").items()},
         words,
         {column: str(factor) for column, factor in of("times").items()},
+        tuple(day_first),
     )
 
 
@@ -97,7 +105,7 @@ class Translator:
         self._lists = {column.name for column in kind.described if column.is_list}
         self._ours = frozenset(kind.columns)
         self._times = {column: factor for column, text in column_map.times.items() if (factor := _factor(text))}
-        self._is_plain = not (column_map.fixed or column_map.words or self._times)
+        self._is_plain = not (column_map.fixed or column_map.words or self._times or column_map.day_first)
         self._plans: dict[tuple[str, ...], list[tuple[str, str]]] = {}
         self._as_it_is: set[tuple[str, ...]] = set()
 
@@ -136,11 +144,22 @@ class Translator:
                 found[column] = words.get(plain_word(cell), cell)
         for column, factor in self._times.items():
             found[column] = _multiplied(str(found.get(column) or ""), factor)
+        for column in self._map.day_first:
+            found[column] = month_first(str(found.get(column) or ""))
         return found
 
     def filed_as(self, column: str, filed: Mapping[str, Any]) -> str:
         """Return what the file calls a column of ours."""
         return next((name for name, target in self._plan(tuple(filed)) if target == column), column)
+
+
+def month_first(cell: str) -> str:
+    """Return a date that puts the day first with the month first.
+
+    >>> month_first("24.11.2026"), month_first("2026-11-24")
+    ('11/24/2026', '2026-11-24')
+    """
+    return _DAY_FIRST.sub(r"\2/\1/\3", cell)
 
 
 def _multiplied(cell: str, factor: Decimal) -> str:

@@ -19,9 +19,10 @@ from jaded_ledger.intake.counties import Belonging
 from jaded_ledger.intake.filing import COUNTY, Draft, Filing
 from jaded_ledger.intake.guessing import readable
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.mapping import OWN, ColumnMap, Translator
+from jaded_ledger.intake.mapping import OWN, ColumnMap, Translator, month_first
 from jaded_ledger.intake.models import Upload
 from jaded_ledger.intake.sources import columns_of_file
+from jaded_ledger.intake.units import Doubt, doubts_about
 from jaded_ledger.intake.uploads import sample_kept
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import County, SourceFile
@@ -54,6 +55,7 @@ class FileColumn:
     read: int | None
     words: tuple[Word, ...]
     times: str
+    is_day_first: bool
 
     @property
     def is_figure(self) -> bool:
@@ -77,8 +79,8 @@ class Preview:
     """What is shown of an upload before it is taken in."""
 
     columns: list[FileColumn]
-    missing: list[tuple[Column, str]]
-    """Columns that must be there and are filled by none of the file's, with the value fixed for them."""
+    missing: list[tuple[Column, str, str]]
+    """Columns that must be there and are filled by none of the file's, with the value fixed for them and the column that would do."""
     fixed: list[tuple[Column, str]] = field(default_factory=list)
     """What else is the same in all rows, or stands where a row says nothing."""
     header: list[str] = field(default_factory=list)
@@ -87,10 +89,12 @@ class Preview:
     refused: int = 0
     doubtful: int = 0
     unknown_parcels: int = 0
+    doubts: list[Doubt] = field(default_factory=list)
+    """Columns whose unit is doubtful by their values."""
 
     @property
     def is_ready(self) -> bool:
-        return all(fixed for _, fixed in self.missing)
+        return all(fixed for _, fixed, _ in self.missing)
 
 
 def _shown(column: Column, value: Any) -> str:
@@ -145,11 +149,13 @@ def _file_columns(upload: Upload, kind: Filing, column_map: ColumnMap) -> list[F
         target = column_map.target(name)
         column = described.get(target or "")
         words = _words(column, held, dict(column_map.words.get(target or "", {}))) if column else ()
-        share = readable(column, held, mask) if column and not words else None
+        written = [month_first(str(cell or "")) for cell in held] if target in column_map.day_first else held
+        share = readable(column, written, mask) if column and not words else None
         file_columns.append(
             FileColumn(
                 place, name, tuple(text[:40] for text in list(dict.fromkeys(cell for cell in held if cell.strip()))[:3]),
                 target, column, None if share is None else int(share * 100), words, column_map.times.get(target or "", ""),
+                target in column_map.day_first,
             )
         )  # fmt: skip
     return file_columns
@@ -174,9 +180,14 @@ def preview_of(upload: Upload, column_map: ColumnMap) -> Preview:
     columns = _file_columns(upload, kind, column_map)
     filled = {one.target for one in columns if one.target}
     required = _required(upload, kind, filled)
-    found = Preview(columns, [(column, column_map.fixed.get(column.name, "")) for column in required])
+    found = Preview(columns, [
+        (column, column_map.fixed.get(column.name, ""), kind.or_else.get(column.name, "")) for column in required
+    ])  # fmt: skip
     asked = {column.name for column in required}
     found.fixed = [(column, column_map.fixed[column.name]) for column in kind.described if column.name in column_map.fixed.keys() - asked]
+    cells = sample_kept(upload).cells()
+    held = {name: [row.get(name) for row in cells] for name in upload.header}
+    found.doubts = doubts_about(kind.name, {column.name: column for column in kind.described}, column_map, held)
     if found.is_ready:
         shown = [column for column in kind.described if column.name in filled | column_map.fixed.keys() and column.name != COUNTY]
         own = [one.name for one in columns if one.target in (OWN, one.name) and one.column is None]

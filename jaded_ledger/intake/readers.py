@@ -9,7 +9,7 @@ import zipfile
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from datetime import date, datetime, time
 from pathlib import Path, PurePosixPath
-from typing import Any, BinaryIO, NamedTuple, TextIO
+from typing import IO, Any, NamedTuple, TextIO
 
 import ijson
 import openpyxl
@@ -91,8 +91,8 @@ class _Lines:
             number += 1
             self._in_row += len(line)
             if self._in_row > LIMITS.row:
-                told = f", line {number:,}: a row of more than {LIMITS.row / 1e6:,.0f} million characters. Is this a table?"
-                raise UnreadableFileError(self._path, told)
+                where = f", line {number:,}: a row of more than {LIMITS.row / 1e6:,.0f} million characters. Is this a table?"
+                raise UnreadableFileError(self._path, where)
             if number >= self._header_line:
                 yield line.replace(NUL, "")
             else:
@@ -213,7 +213,7 @@ def _to_degrees(projection: str) -> Callable[[dict[str, Any]], dict[str, Any]]:
 class _BoundedReads:
     """A file that gives no more at once than a row may have: a shape is read as long as it says that it is."""
 
-    def __init__(self, handle: BinaryIO) -> None:
+    def __init__(self, handle: IO[bytes]) -> None:
         self._handle = handle
 
     def read(self, size: int = -1) -> bytes:

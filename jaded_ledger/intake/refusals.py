@@ -6,8 +6,9 @@ import csv
 from collections.abc import Iterator
 from itertools import groupby
 from operator import attrgetter
+from typing import Any
 
-from django.db.models import Count, QuerySet
+from django.db.models import Count, F, Func, QuerySet, TextField, Value
 
 from jaded_ledger.core.spreadsheets import guarded
 from jaded_ledger.intake.models import Refusal
@@ -22,15 +23,24 @@ class _Echo:
         return text
 
 
+_WHY = Func(F("reason"), Value("; nearest: .*$"), Value(""), function="regexp_replace", output_field=TextField())
+"""The reason of a refusal without the nearest addresses, which differ from row to row."""
+
+
 def open_refusals(file: SourceFile) -> QuerySet[Refusal]:
     """Return what was wrong with a file's rows that have not come back corrected."""
     return file.refusals.filter(settled_in=None).order_by("line", "id")
 
 
-def by_reason(file: SourceFile) -> list[dict[str, object]]:
+def by_reason(file: SourceFile) -> list[dict[str, Any]]:
     """Return for each reason and column how many open rows were refused, or are doubtful, for it; the commonest first."""
-    counted = open_refusals(file).order_by().values("column", "reason", "is_doubtful").annotate(rows=Count("id"))
-    return list(counted.order_by("is_doubtful", "-rows", "column", "reason"))
+    counted = open_refusals(file).annotate(why=_WHY).order_by().values("column", "is_doubtful", "why").annotate(rows=Count("id"))
+    return [dict(row) for row in counted.order_by("is_doubtful", "-rows", "column", "why")]
+
+
+def of_reason(refusals: QuerySet[Refusal], column: str, reason: str, *, is_doubtful: bool) -> QuerySet[Refusal]:
+    """Return those of some rows that ``by_reason`` counts under a reason."""
+    return refusals.annotate(why=_WHY).filter(column=column, why=reason, is_doubtful=is_doubtful)
 
 
 def correction_file(file: SourceFile) -> Iterator[str]:

@@ -19,7 +19,7 @@ from jaded_ledger.intake.begun_parcels import is_provisional, join, provisional
 from jaded_ledger.intake.cells import UnreadableValueError, name_of, number_of, plain_word, word_of
 from jaded_ledger.intake.columns import extra, memoized
 from jaded_ledger.intake.filing import Draft, Filing
-from jaded_ledger.intake.recorded_addresses import joined_address
+from jaded_ledger.intake.recorded_addresses import city_of, joined_address, zip_of
 from jaded_ledger.records.models import OwnerSpelling, RollEntry
 
 _HEADERS = {"property_class": "class", "owner_name": "owner"}
@@ -37,6 +37,7 @@ _EXTRAS = (
 )
 _ADDRESS = re.compile(r"(?P<house_number>\d\S*) (?P<street>.+?)(?: (?P<unit>(?:(?:UNIT|APT|STE) |#)\S+))?", re.IGNORECASE)
 _CLASS_WORDS = {plain_word(word): one.code for one in CLASSES for word in (one.key, *one.synonyms)}
+_ZIP = re.compile(r"\d{5}(?:-?\d{4})?")
 _LARGEST_LOT = 2_147_483_647
 _CLASSES_SAID = ", ".join(one.key for one in CLASSES)
 
@@ -46,6 +47,12 @@ def _square_feet(acres: str) -> int:
     if found > _LARGEST_LOT:
         raise UnreadableValueError(f"is more than {_LARGEST_LOT:,} sq ft")
     return found
+
+
+def _clean_places(line: SourceLine) -> dict[str, str]:
+    """Return a row's cities and ZIP Codes without what a file puts in them for its own sake: NORTH_FALLS, z53391."""
+    cities = {name: city_of(line.text(name)) for name in ("city", "mailing_city") if "_" in line.text(name)}
+    return cities | {name: zip_of(line.text(name)) for name in ("zip", "mailing_zip") if line.text(name)[:1].isalpha()}
 
 
 def _address_parts(text: str) -> dict[str, str]:
@@ -79,15 +86,26 @@ class Roll(Filing):
             "house_number": _house_number,
         }
         self._columns = [replace(column, read=readers.get(column.field, column.read)) for column in self._columns]
-        words = {"words": tuple(one.key for one in CLASSES), "takes": f"one of {_CLASSES_SAID}"}
-        self._columns = [replace(column, **words) if column.field == "property_class" else column for column in self._columns]
+        words, takes = tuple(one.key for one in CLASSES), f"one of {_CLASSES_SAID}"
+        self._columns = [
+            replace(column, words=words, takes=takes) if column.field == "property_class" else column for column in self._columns
+        ]
 
     def read(self, county_intake: CountyIntake, line: SourceLine) -> Draft:
         if line.text("address") and not line.text("street"):
             line = replace(line, cells={**line.cells, **_address_parts(line.text("address"))})
         elif line.text("street") and not line.text("address"):
             line = replace(line, cells={**line.cells, "address": f"{line.text('house_number')} {line.text('street')}".strip()})
+        line = replace(line, cells={**line.cells, **_clean_places(line)})
+        # A mailing address may be abroad.
+        wrong = (
+            line.refuse("zip", "is not a ZIP Code of five digits") if line.text("zip") and not _ZIP.fullmatch(line.text("zip")) else None
+        )
+        if wrong:
+            line = replace(line, cells={**line.cells, "zip": ""})
         draft = super().read(county_intake, line)
+        if wrong:
+            draft.doubts.append(wrong)
 
         def cell(column: str, reader: Callable[[str], Any] = name_of) -> Any:
             text = line.text(column)

@@ -109,7 +109,8 @@ class _Intake:
         if missing := [*self.kind.missing(there), *(column for column in named if column not in there)]:
             hint = " Or say which county it is of." if missing == [COUNTY] else ""
             raise IntakeError(
-                f"{self.file.name} has no column {', '.join(missing)}. A {self.kind.name} file has: {', '.join(self.kind.columns)}."
+                f"{self.file.name} has no column {', '.join(map(self.kind.with_stand_in, missing))}."
+                f" A {self.kind.name} file has: {', '.join(self.kind.columns)}."
                 f" It has: {', '.join(names)[:600]}. Map its columns to ours.{hint}"
             )
 

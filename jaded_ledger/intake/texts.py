@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from jaded_ledger.core.mail.addresses import Address, as_dict
 from jaded_ledger.core.ownership.identity import are_close
@@ -33,12 +34,12 @@ def names(texts: Iterable[str]) -> dict[str, StoredName]:
         )
     }
     fresh = sorted(wanted - known.keys())
-    rows = []
+    rows: list[dict[str, Any]] = []
     for pk, text in zip(allot_ids(RecordedName, len(fresh)) if fresh else (), fresh, strict=True):
         read = read_name(text)
         known[text] = StoredName(pk, read.mailing_name, read.kind)
         rows.append(
-            RecordedName.search_forms(text)
+            dict[str, Any](RecordedName.search_forms(text))
             | {
                 "id": pk,
                 "kind": read.kind,
@@ -111,12 +112,16 @@ def owners(wanted: Iterable[OwnerAt]) -> dict[tuple[str, str], int]:
         at_place[at].append((name_key, owner))
     fresh = sorted(by_key.keys() - known.keys())
     ids = iter(allot_ids(Owner, len(fresh)) if fresh else ())
-    made, spellings = [], []
+    made: list[dict[str, Any]] = []
+    spellings: list[dict[str, Any]] = []
     for name_key, at in fresh:
         one = by_key[name_key, at]
-        owner = next((owner for name, owner in at_place[at] if are_close(name, name_key, OwnerKind(one.kind) if one.kind else None)), None)
-        because = OwnerSpelling.Because.CLOSE if owner else OwnerSpelling.Because.SAME
-        if owner is None:
+        kind = OwnerKind(one.kind) if one.kind else None
+        same = next((owner for name, owner in at_place[at] if are_close(name, name_key, kind)), None)
+        because = OwnerSpelling.Because.CLOSE if same else OwnerSpelling.Because.SAME
+        if same:
+            owner = same
+        else:
             owner = next(ids)
             made.append({"id": owner, "name_id": one.name_id, "address_id": one.address_id})
         known[name_key, at] = owner

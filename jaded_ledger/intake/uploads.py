@@ -16,7 +16,7 @@ from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.intake.counties import counties_by_key
 from jaded_ledger.intake.guessing import guess, likely_kinds
 from jaded_ledger.intake.kinds import KINDS
-from jaded_ledger.intake.layouts import Layout, find_layout
+from jaded_ledger.intake.layouts import Form, Layout, find_layout
 from jaded_ledger.intake.limits import LIMITS, UnreadableFileError
 from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
 from jaded_ledger.intake.models import Source, Upload, UploadPart
@@ -56,7 +56,8 @@ def receive(file: UploadedFile, user: Any) -> Upload:
 
 def as_file(upload: Upload) -> AbstractContextManager[Path]:
     """Give an upload's bytes as a file for the length of a block."""
-    return on_disk(upload.name, upload.parts.order_by("number").values_list("content", flat=True).iterator(chunk_size=8))
+    parts = upload.parts.order_by("number").values_list("content", flat=True).iterator(chunk_size=8)
+    return on_disk(upload.name, map(bytes, parts))
 
 
 def _said(upload: Upload, path: Path) -> Layout:
@@ -104,7 +105,7 @@ def examine(upload: Upload, path: Path) -> None:
         with suppress(MappingError):
             upload.columns = column_map_of(source).as_json()
             return
-    likely = likely_kinds(Layout(upload.form).form, sample.header)
+    likely = likely_kinds(Layout(Form(upload.form)).form, sample.header)
     upload.kind = likely[0].kind if likely else ""
     guess_columns(upload)
 
@@ -113,9 +114,9 @@ def _file_corrected(sample: Sample) -> SourceFile | None:
     """Return the file whose refused rows these are."""
     if REFUSED_AS not in sample.header:
         return None
-    told = (row[REFUSED_AS].partition(":")[0] for row in sample.cells())
-    pk = next((number for text in told if (number := whole_number(text))), None)
-    return SourceFile.objects.filter(pk=pk).first()
+    numbers = (row[REFUSED_AS].partition(":")[0] for row in sample.cells())
+    pk = next((number for text in numbers if (number := whole_number(text))), None)
+    return SourceFile.objects.filter(pk=pk).first() if pk else None
 
 
 def _correct(upload: Upload, file: SourceFile) -> None:

@@ -27,14 +27,15 @@ from jaded_ledger.intake.mapping import MappingError
 from jaded_ledger.intake.models import Upload
 from jaded_ledger.intake.overview import fill_grid, reaches
 from jaded_ledger.intake.preview import preview_of
-from jaded_ledger.intake.refusals import by_reason, correction_file, open_refusals
+from jaded_ledger.intake.refusals import by_reason, correction_file, of_reason, open_refusals
 from jaded_ledger.intake.services import IntakeError
 from jaded_ledger.records.clock import now
-from jaded_ledger.records.models import County, SourceFile, earliest_days
+from jaded_ledger.records.models import County, RoundFault, SourceFile, earliest_days
 
 VIEWS = {"files": "Files", "reach": "How far the records reach", "fill": "How full the records are"}
 FACTORS = (("100", "hundreds"), ("1000", "thousands"), ("1000000", "millions"))
 FILES_SHOWN = 25
+FAULTS_SHOWN = 20
 REFUSALS_SHOWN = 100
 SILENT_AFTER = 8
 """Seconds without a sign of the worker after which the page says so."""
@@ -56,6 +57,7 @@ def records(request: HttpRequest) -> HttpResponse:
         "waiting": waiting if may(scope_of(request), TAKE_IN_FILES) else [],
         "earliest": earliest_days(),
         "view": view,
+        "faults": RoundFault.objects.all()[:FAULTS_SHOWN] if may(scope_of(request), TAKE_IN_FILES) else [],
         "view_name": VIEWS[view],
         "view_template": f"intake/_{view}.html",
         "reaches": reaches(counties) if view == "reach" else [],
@@ -107,7 +109,7 @@ def _act(request: HttpRequest, found: Upload) -> HttpResponse:
     if found.state not in (Upload.State.NEW, Upload.State.FAILED):
         # It was handed over in another window.
         return redirect("intake:upload", found.pk)
-    changed, wrong = apply(found, request.POST)
+    changed, wrong = apply(found, request.POST.dict())
     try:
         if "layout" in changed:
             uploads.read_anew(found)
@@ -129,7 +131,7 @@ def _act(request: HttpRequest, found: Upload) -> HttpResponse:
             uploads.queue(found)
             return redirect("intake:upload", found.pk)
     context = _mapping_context(found) | {"wrong": " ".join(wrong)}
-    if request.htmx:
+    if request.htmx:  # type: ignore[attr-defined]
         return render(request, "intake/_mapping.html", context)
     return render(request, "intake/mapping.html", context, status=400 if wrong else 200)
 
@@ -185,7 +187,7 @@ DOUBTFUL, REFUSED = "doubtful", "refused"
 
 
 def _key_of(reason: dict[str, Any]) -> str:
-    return f"{DOUBTFUL if reason['is_doubtful'] else REFUSED}|{reason['column']}|{reason['reason']}"
+    return f"{DOUBTFUL if reason['is_doubtful'] else REFUSED}|{reason['column']}|{reason['why']}"
 
 
 @require_GET
@@ -197,7 +199,7 @@ def file(request: HttpRequest, pk: int) -> HttpResponse:
     if chosen:
         how, _, column_and_reason = chosen.partition("|")
         column, _, reason = column_and_reason.partition("|")
-        refusals = refusals.filter(column=column, reason=reason, is_doubtful=how == DOUBTFUL)
+        refusals = of_reason(refusals, column, reason, is_doubtful=how == DOUBTFUL)
     context = {
         "place": "records",
         "file": found,

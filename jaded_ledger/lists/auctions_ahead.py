@@ -22,4 +22,5 @@ def auctions_ahead(scope: Scope, until: date) -> Iterator[Due]:
         facts[row.parcel_id] = row.parcel.facts
     for parcel_id, names in lists.items():
         where = facts[parcel_id].street_line or f"parcel {facts[parcel_id].parcel_number}"
-        yield Due(cast(date, facts[parcel_id].auction), f"auction of {where}, on {', '.join(names)}", parcel_id)
+        what = f"auction of {where}, on {', '.join(names)}"
+        yield Due(cast(date, facts[parcel_id].auction), "auction", what, parcel_id)

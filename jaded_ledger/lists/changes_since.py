@@ -8,7 +8,7 @@ from django.db.models import Count, F, Q, QuerySet
 
 from jaded_ledger.core.criteria.catalogue.choices import STATUSES, key_of
 from jaded_ledger.core.market.listings import StandardStatus
-from jaded_ledger.core.market.on_market import ON_MARKET, UNSOLD
+from jaded_ledger.core.market.on_market import OFFERED, UNSOLD
 from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.core.stacking.changes_since import SinceAdded
 from jaded_ledger.lists.models import Membership
@@ -26,10 +26,10 @@ def _unlike(column: str, values: Iterable[object]) -> Q:
 
 
 _NOW = "parcel__facts"
-_OFFERED_NOW, _UNSOLD_NOW = Q(**{f"{_NOW}__status__in": _codes(ON_MARKET)}), Q(**{f"{_NOW}__status__in": _codes(UNSOLD)})
+_OFFERED_NOW, _UNSOLD_NOW = Q(**{f"{_NOW}__status__in": _codes(OFFERED)}), Q(**{f"{_NOW}__status__in": _codes(UNSOLD)})
 _ASKED: dict[SinceAdded, Q] = {
-    SinceAdded.LISTED: _OFFERED_NOW & _unlike("status", _codes(ON_MARKET)),
-    SinceAdded.OFF_MARKET: _UNSOLD_NOW & (Q(status__in=_codes(ON_MARKET)) | Q(**{f"{_NOW}__status_since__gt": F("added_on")})),
+    SinceAdded.LISTED: _OFFERED_NOW & _unlike("status", _codes(OFFERED)),
+    SinceAdded.OFF_MARKET: _UNSOLD_NOW & (Q(status__in=_codes(OFFERED)) | Q(**{f"{_NOW}__status_since__gt": F("added_on")})),
     SinceAdded.DIED: Q(**{f"{_NOW}__probate__gt": F("added_on")})
     | (
         Q(**{f"{_NOW}__owner_name__kind": OwnerKind.ESTATE})

@@ -27,11 +27,12 @@ from jaded_ledger.lists.cached_counts import cached_count
 from jaded_ledger.lists.changes_since import change_counts, with_change
 from jaded_ledger.lists.counts import current, lists_of, retired
 from jaded_ledger.lists.forms import ListForm
-from jaded_ledger.lists.messages import ListError, say_done, sentence_of
+from jaded_ledger.lists.messages import ListError, say_done
 from jaded_ledger.lists.models import Activity, Membership, ParcelList
 from jaded_ledger.lists.owners_with_several import owners_with_several
 from jaded_ledger.lists.staleness import stale_memberships
 from jaded_ledger.plugins import hooks, in_order
+from jaded_ledger.web.sentences import sentence_of
 
 SHOWN = 50
 STALE = "stale"
@@ -84,7 +85,7 @@ def changes_of_list(which: ParcelList) -> list[ChangedRows]:
     return [ChangedRows(key, reads, rows, counts[key]) for key, (reads, rows) in _kinds(which).items()]
 
 
-def _told(key: str, row: Membership) -> tuple[str, str]:
+def _change_text(key: str, row: Membership) -> tuple[str, str]:
     """Return how a row stood when it was added, and how it stands now."""
     if key == RETIRED:
         assert row.parcel.retired_on is not None  # only of those that the county has retired
@@ -102,7 +103,7 @@ def _told(key: str, row: Membership) -> tuple[str, str]:
 
 def _shown(came: ChangedRows) -> list[ShownRow]:
     rows = came.rows.select_related("parcel", "owner_name", "parcel__facts__owner_name", "parcel__facts__address").order_by("pk")[:SHOWN]
-    return [ShownRow(row, "" if came.key == RETIRED else row.parcel.facts.street_line, *_told(came.key, row)) for row in rows]
+    return [ShownRow(row, "" if came.key == RETIRED else row.parcel.facts.street_line, *_change_text(came.key, row)) for row in rows]
 
 
 def _asked(found: Sequence[ChangedRows], key: str) -> ChangedRows | None:

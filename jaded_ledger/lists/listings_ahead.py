@@ -25,4 +25,4 @@ def listings_ahead(scope: Scope, until: date) -> Iterator[Due]:
         facts = getattr(parcel, "facts", None)
         where = (facts.street_line if facts else "") or f"parcel {parcel.number}"
         what = f"listing of {where} runs out, on {', '.join(names[parcel.pk])}"
-        yield Due(cast(date, listing.expiration_date), what, parcel.pk)
+        yield Due(cast(date, listing.expiration_date), "listing runs out", what, parcel.pk)

@@ -27,12 +27,6 @@ def named(name: str, longest: int, what: str) -> tuple[str, str]:
     return kept, folded(kept)
 
 
-def sentence_of(error: ListError) -> str:
-    """Return what is wrong as a sentence of its own."""
-    text = str(error)
-    return f"{text[:1].upper()}{text[1:]}."
-
-
 def say_done(request: HttpRequest, text: str, done: Activity | None) -> None:
     """Say what was done on the page that follows, with a button that undoes it, where anything was done."""
     messages.success(request, text, extra_tags=reverse("lists:undo", args=[done.pk]) if done else "")

@@ -5,21 +5,22 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from datetime import date, datetime
 
-from jaded_ledger.accounts.audit import Audited, Kind
+from jaded_ledger.accounts.audit import Audited, AuditKind
 from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.find.results import Mark
+from jaded_ledger.find.results import RowMark
 from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.lists import row_marks as marks
 from jaded_ledger.lists import traits
 from jaded_ledger.lists.acts import ACTS
+from jaded_ledger.lists.acts_on_property import ACTS_ON_PROPERTY
 from jaded_ledger.lists.auctions_ahead import auctions_ahead
 from jaded_ledger.lists.history import acts_on
 from jaded_ledger.lists.joined_parcels import join_parcel
 from jaded_ledger.lists.listings_ahead import listings_ahead
 from jaded_ledger.lists.models import Activity
 from jaded_ledger.plugins import hookimpl
-from jaded_ledger.plugins.entries import Due, Happening, NavigationPlace, SelectionAct
+from jaded_ledger.plugins.entries import Due, Happening, NavigationPlace, PropertyAct, SelectionAct
 from jaded_ledger.records.models import Parcel
 
 
@@ -37,7 +38,7 @@ def navigation() -> list[NavigationPlace]:
 def audited(scope: Scope, begins: datetime, ends: datetime) -> Iterator[Audited]:
     for one in Activity.objects.filter(team=scope.team, at__gte=begins, at__lt=ends).select_related("user"):
         what = f"{one.get_verb_display()}: {one.about}{', undone' if one.undone_at else ''}"
-        yield Audited(one.at, one.user.username if one.user else "", Kind.BULK_ACT, what, one.rows)
+        yield Audited(one.at, one.user.username if one.user else "", AuditKind.BULK_ACT, what, one.rows)
 
 
 @hookimpl
@@ -46,7 +47,12 @@ def selection_acts() -> list[SelectionAct]:
 
 
 @hookimpl
-def row_marks(parcel_ids: Collection[int], scope: Scope) -> Mapping[int, Sequence[Mark]]:
+def property_acts() -> Sequence[PropertyAct]:
+    return ACTS_ON_PROPERTY
+
+
+@hookimpl
+def row_marks(parcel_ids: Collection[int], scope: Scope) -> Mapping[int, Sequence[RowMark]]:
     return marks.list_marks(parcel_ids, scope)
 
 

@@ -32,11 +32,13 @@ class StageCount:
 
 def stages_of(team: Team) -> list[Stage]:
     """Return a team's stages in their order; the shipped ones are given to a team that has none."""
-    if not Stage.objects.filter(team=team).exists():
+    every = list(Stage.objects.filter(team=team))
+    if not every:
         Stage.objects.bulk_create(
             [Stage(team=team, name=name, folded=folded(name), order=place) for place, name in enumerate(STAGES)], ignore_conflicts=True
         )
-    return list(Stage.objects.filter(team=team, is_out=False))
+        every = list(Stage.objects.filter(team=team))
+    return [stage for stage in every if not stage.is_out]
 
 
 def stage_counts(scope: Scope) -> list[StageCount]:

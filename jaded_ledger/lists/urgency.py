@@ -23,7 +23,7 @@ from django.db.models import (
 )
 from django.db.models.functions import Cast, Coalesce, Floor, Least, NullIf, Power
 
-from jaded_ledger.accounts.audit import Kind, note
+from jaded_ledger.accounts.audit import AuditKind, note
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
@@ -72,7 +72,7 @@ def set_scale(scope: Scope, scale: Scale, of_lists: Mapping[int, int]) -> None:
     scope.team.urgency_scale, _ = UrgencyScale.objects.update_or_create(
         team=scope.team, defaults={"weights": own, "half_life": scale.half_life}
     )
-    note(scope, Kind.SETTING, "what signs and lists weigh in urgency")
+    note(scope, AuditKind.SETTING, "what signs and lists weigh in urgency")
     for pk, weight in of_lists.items():
         lists_of(scope.team).filter(pk=pk).update(weight=weight)
     scope.team.put_up_version()

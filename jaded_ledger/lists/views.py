@@ -10,7 +10,6 @@ from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from jaded_ledger.accounts.scope import Scope, scope_of
@@ -25,11 +24,13 @@ from jaded_ledger.lists import services
 from jaded_ledger.lists.chosen_lists import chosen_lists
 from jaded_ledger.lists.counts import counted, lists_of
 from jaded_ledger.lists.list_views import list_of
-from jaded_ledger.lists.messages import ListError, say_done, sentence_of, so_many, the_others
+from jaded_ledger.lists.messages import ListError, say_done, so_many, the_others
 from jaded_ledger.lists.models import Activity, ParcelList, Tag
 from jaded_ledger.lists.overlap_chart import find_address, overlap_chart_of
 from jaded_ledger.lists.stages import stages_of
 from jaded_ledger.records.clock import now
+from jaded_ledger.web.returning import address_to_return_to
+from jaded_ledger.web.sentences import sentence_of
 
 PAGE = 50
 
@@ -87,9 +88,7 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
         messages.success(request, f"Undone: {act_.get_verb_display()} “{act_.about}”, {rows:,} rows.")
     except ListError as error:
         messages.error(request, sentence_of(error))
-    back = request.POST.get("back", "")
-    is_ours = url_has_allowed_host_and_scheme(back, allowed_hosts=None)
-    return HttpResponseRedirect(back if is_ours else reverse("lists:activity"))
+    return HttpResponseRedirect(address_to_return_to(request, reverse("lists:activity")))
 
 
 @require_http_methods(["GET", "POST"])

@@ -30,11 +30,13 @@ class Making:
 class FileKind:
     """A kind of file: what makes it of its arguments, which are JSON, and up to how many rows it is made while somebody waits.
 
-    ``make`` asks what it needs anew: what was recorded since the file was asked for counts. It may raise MakingError.
+    ``make`` asks what it needs anew: what was recorded since the file was asked for counts. It may raise MakingError. ``require``
+    raises PermissionDenied or MakingError for a user who may not export so many rows; it runs when a file is requested and when it is sent.
     """
 
     key: str
     make: Callable[[Scope, Mapping[str, Any], Report], Making]
+    require: Callable[[Scope, int], None]
     at_once: int
 
 

@@ -15,12 +15,13 @@ from jaded_ledger.made_files.kinds import MakingError, kind_called
 from jaded_ledger.made_files.models import MadeFile, MadeFilePart
 from jaded_ledger.records import jobs
 from jaded_ledger.records.clock import now, today
+from jaded_ledger.web.sentences import sentence_of
 
 MAKE = "made_files.make"
 """The kind of job that makes a file."""
 MOST_ATTEMPTS = 5
 _PART = 1 << 20
-_TOLD_EVERY = 0.5
+_REPORT_EVERY = 0.5
 
 
 class _ThrownAwayError(Exception):
@@ -33,8 +34,12 @@ def files_of(scope: Scope) -> QuerySet[MadeFile]:
 
 
 def ask(scope: Scope, kind: str, arguments: Mapping[str, Any], *, name: str, content_type: str, rows: int, about: str = "") -> MadeFile:
-    """Return a file that somebody asks for: ready where it has few rows, else waiting for the worker. Raises MakingError."""
+    """Return a file that somebody asks for: ready where it has few rows, else waiting for the worker.
+
+    Raises MakingError, and PermissionDenied where they may not have it.
+    """
     assert scope.user is not None
+    kind_called(kind).require(scope, rows)
     # All or nothing: what is made here must not be taken for waiting, and be made by the worker as well.
     with transaction.atomic():
         file = MadeFile.objects.create(
@@ -76,19 +81,19 @@ def run(file_id: int) -> None:
     except jobs.LOST_CONNECTION:
         raise
     except (MakingError, PermissionDenied) as error:
-        _fail(file, str(error))
+        _fail(file, sentence_of(error))
     except Exception as error:
         _fail(file, f"Something went wrong on our side ({type(error).__name__}). Ask for it once more.")
         raise
 
 
 def _make(file: MadeFile, scope: Scope) -> None:
-    told = time.monotonic()
+    reported_at = time.monotonic()
 
     def report(done: int) -> None:
-        nonlocal told
-        if time.monotonic() - told >= _TOLD_EVERY:
-            told = time.monotonic()
+        nonlocal reported_at
+        if time.monotonic() - reported_at >= _REPORT_EVERY:
+            reported_at = time.monotonic()
             _change(file, done=done)
 
     _change(file, state=MadeFile.State.MAKING, attempts=file.attempts + 1, done=0)

@@ -10,10 +10,12 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from jaded_ledger.accounts.scope import scope_of
+from jaded_ledger.made_files.kinds import MakingError
 from jaded_ledger.made_files.models import MadeFile
 from jaded_ledger.made_files.responses import download
 from jaded_ledger.made_files.services import files_of
 from jaded_ledger.made_files.tasks import KEPT_FOR
+from jaded_ledger.web.sentences import sentence_of
 
 
 def _file(request: HttpRequest, pk: int) -> MadeFile:
@@ -43,7 +45,12 @@ def progress(request: HttpRequest, pk: int) -> HttpResponse:
 def download_file(request: HttpRequest, pk: int) -> HttpResponseBase:
     """The file itself."""
     found = _file(request, pk)
-    return download(found) if found.state == MadeFile.State.READY else redirect("made_files:file", pk=pk)
+    if found.state == MadeFile.State.READY:
+        try:
+            return download(scope_of(request), found)
+        except MakingError as error:
+            messages.error(request, sentence_of(error))
+    return redirect("made_files:file", pk=pk)
 
 
 @require_POST

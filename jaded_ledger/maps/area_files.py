@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from itertools import islice
 from pathlib import Path
 
 from django.db import transaction
@@ -34,9 +35,11 @@ def bring_areas(path: Path, stem: str, scope: Scope) -> Brought:
     """Keep the polygons of a file as areas. ``stem`` names those that have no name. Raises AreaError for a file that can't be read."""
     brought = Brought()
     try:
-        for number, row in enumerate(read(path), start=1):
-            if number > MOST:
-                raise AreaError(f"the file has more than {MOST} areas; bring a county's own layers as records")
+        # Count them first: repairing one outline can take a second.
+        rows = list(islice(read(path), MOST + 1))
+        if len(rows) > MOST:
+            raise AreaError(f"the file has more than {MOST} areas; bring a county's own layers as records")
+        for number, row in enumerate(rows, start=1):
             cells = {key.casefold(): value for key, value in row.cells.items()}
             named = next((cells[key] for key in _CALLED if str(cells.get(key) or "").strip()), "") or f"{stem} {number}"
             try:
@@ -44,7 +47,7 @@ def bring_areas(path: Path, stem: str, scope: Scope) -> Brought:
                     raise AreaError(row.fault)
                 outline = outline_of(polygons_of(cells.get("geometry", "")))
                 brought.kept.append(keep_area(scope, free_name(scope.team, " ".join(str(named).split())[:70]), outline).name)
-                brought.mended += bool(outline.told)
+                brought.mended += bool(outline.note)
             except AreaError as error:
                 brought.refused.append(f"{number}: {error}")
     except UnreadableFileError as error:

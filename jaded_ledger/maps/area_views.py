@@ -10,9 +10,9 @@ from django.contrib import messages
 from django.contrib.gis.geos import Point
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
-from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from jaded_ledger.accounts.deletion import delete_and_say
 from jaded_ledger.accounts.roles import may, require
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.search import Criterion, Members, Quantity, Search
@@ -25,23 +25,22 @@ from jaded_ledger.maps.area_files import bring_areas
 from jaded_ledger.maps.areas import (
     Outline,
     areas_of,
-    delete_area,
     free_name,
     keep_area,
     outline_of,
     outline_of_circle,
-    put_back_area,
     rename_area,
     reshape_area,
 )
 from jaded_ledger.maps.asked_shapes import asked_shapes, features_of_areas, geojson_of
-from jaded_ledger.maps.messages import AreaError, sentence_of
+from jaded_ledger.maps.messages import AreaError
 from jaded_ledger.maps.models import DrawnArea
 from jaded_ledger.maps.on_record import areas_at
 from jaded_ledger.maps.outlines import polygons_of, square_meters
 from jaded_ledger.maps.sizes import size_words
 from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.web.middleware import only_reads
+from jaded_ledger.web.sentences import sentence_of
 
 _MOST_BYTES = 20_000_000
 
@@ -84,7 +83,7 @@ def drawn(request: HttpRequest) -> JsonResponse:
         found: dict[str, Any] = {"parcels": inside.count(), "matches": matches.count()}
     except (AreaError, CriteriaError) as error:
         return _wrong(error)
-    found |= {"size": size_words(square_meters(outline.geometry)), "told": outline.told, "geometry": geojson_of(outline.geometry)}
+    found |= {"size": size_words(square_meters(outline.geometry)), "note": outline.note, "geometry": geojson_of(outline.geometry)}
     return JsonResponse(found | {"name": free_name(scope.team, "Area 1")})
 
 
@@ -101,7 +100,7 @@ def keep(request: HttpRequest) -> JsonResponse:
             reshape_area(scope, area, outline)
     except AreaError as error:
         return _wrong(error)
-    return JsonResponse({"id": area.pk, "name": area.name, "told": outline.told})
+    return JsonResponse({"id": area.pk, "name": area.name, "note": outline.note})
 
 
 @require_GET
@@ -135,7 +134,7 @@ def menu(request: HttpRequest) -> HttpResponse:
     except CriteriaError:
         shapes = []
     used = {shape["properties"].get("id"): shape["properties"]["use"] for shape in shapes}
-    rows = [(area, size_words(area.square_meters), used.get(area.pk, "")) for area in areas_of(scope.team)]
+    rows = [(area, size_words(area.square_meters), used.get(area.pk, "")) for area in areas_of(scope.team)]  # type: ignore[attr-defined]
     return render(request, "maps/_areas.html", {"rows": rows, "may_change": may(scope, AREAS)})
 
 
@@ -165,12 +164,16 @@ def all_areas(request: HttpRequest) -> HttpResponse:
     inside = {area.pk: ParcelFacts.objects.filter(place__coveredby=area.geometry).count() for area in areas_of(scope.team)}
     context = {
         "place": "find",
-        "rows": [(area, size_words(area.square_meters), inside[area.pk], _searched(area, scope)) for area in areas_of(scope.team)],
+        "rows": [(area, size_words(area.square_meters), inside[area.pk], _searched(area, scope)) for area in areas_of(scope.team)],  # type: ignore[attr-defined]
         "deleted": DrawnArea.objects.filter(team=scope.team, deleted_at__isnull=False).order_by("-deleted_at")[:20],
         "may_change": may(scope, AREAS),
         "error": error,
     }
     return render(request, "maps/areas.html", context, status=400 if error else 200)
+
+
+_LONGEST_SUFFIX = 12
+"""Of a file's name as it is sent; a longer one tells no kind of file, and may be longer than a disk's names are."""
 
 
 def _bring(request: HttpRequest, scope: Scope) -> HttpResponse:
@@ -179,11 +182,11 @@ def _bring(request: HttpRequest, scope: Scope) -> HttpResponse:
     file = request.FILES.get("file")
     if file is None:
         raise AreaError("no file was chosen; choose a GeoJSON file or a zipped Shapefile")
-    if file.size > _MOST_BYTES:
+    if file.size is not None and file.size > _MOST_BYTES:
         raise AreaError(f"the file has {file.size / 1e6:,.0f} MB; a file of areas has at most {_MOST_BYTES / 1e6:,.0f}")
     named = PurePosixPath(str(file.name))
     with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / f"areas{named.suffix.casefold()}"
+        path = Path(folder) / f"areas{named.suffix.casefold()[:_LONGEST_SUFFIX]}"
         path.write_bytes(file.read())
         brought = bring_areas(path, named.stem[:60], scope)
     if brought.kept:
@@ -196,7 +199,7 @@ def _bring(request: HttpRequest, scope: Scope) -> HttpResponse:
 
 @require_POST
 def act(request: HttpRequest, pk: int) -> HttpResponse:
-    """Rename an area, delete it, or put it back."""
+    """Rename an area, or delete it."""
     scope = scope_of(request)
     area = get_object_or_404(DrawnArea, team=scope.team, pk=pk)
     try:
@@ -205,11 +208,7 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
                 rename_area(scope, area, request.POST.get("name", ""))
                 messages.success(request, f"“{area.name}” is called “{' '.join(request.POST.get('name', '').split())}” now.")
             case "delete":
-                delete_area(scope, area)
-                messages.success(request, f"“{area.name}” is deleted.", extra_tags=reverse("maps:area-act", args=[pk]))
-            case None | "put-back":
-                put_back_area(scope, area)
-                messages.success(request, f"“{area.name}” is back.")
+                delete_and_say(request, scope, area)
             case other:
                 raise Http404(other)
     except AreaError as error:

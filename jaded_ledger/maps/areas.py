@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from django.contrib.gis.db.models import GeometryField
-from django.contrib.gis.geos import MultiPolygon, Point
+from django.contrib.gis.geos import GEOSGeometry, MultiPolygon, Point
 from django.db import transaction
 from django.db.models import FloatField, Func, QuerySet
 from django.db.models.functions import Cast
@@ -20,6 +20,7 @@ from jaded_ledger.maps.messages import AreaError
 from jaded_ledger.maps.models import DrawnArea
 from jaded_ledger.maps.outlines import circle, mended
 from jaded_ledger.records.clock import now
+from jaded_ledger.web.sentences import sentence_of
 
 _LONGEST = 80
 
@@ -31,13 +32,13 @@ class Outline:
     geometry: MultiPolygon
     center: Point | None = None
     radius: float | None = None
-    told: str = ""
+    note: str = ""
 
 
-def outline_of(geometry: MultiPolygon) -> Outline:
+def outline_of(geometry: GEOSGeometry) -> Outline:
     """Return what is kept of an outline. Raises AreaError for one that can't be."""
-    kept, told = mended(geometry)
-    return Outline(kept, told=told)
+    kept, note = mended(geometry)
+    return Outline(kept, note=note)
 
 
 def outline_of_circle(longitude: float, latitude: float, meters: float) -> Outline:
@@ -64,7 +65,8 @@ def _named(scope: Scope, name: str, but: DrawnArea | None = None) -> dict[str, s
         raise AreaError(f"an area's name can't begin with {MARK}; searches are kept with it")
     if len(kept) > _LONGEST:
         raise AreaError(f"an area's name has at most {_LONGEST} characters; this one has {len(kept)}")
-    if areas_of(scope.team).filter(folded=folded(kept)).exclude(pk=but.pk if but else None).exists():
+    called = areas_of(scope.team).filter(folded=folded(kept))
+    if (called.exclude(pk=but.pk) if but else called).exists():
         raise AreaError(f"there is an area “{kept}” already; choose another name")
     return {"name": kept, "folded": folded(kept)}
 
@@ -114,25 +116,17 @@ def reshape_area(scope: Scope, area: DrawnArea, outline: Outline) -> None:
     scope.team.put_up_version()
 
 
-@transaction.atomic
-def delete_area(scope: Scope, area: DrawnArea) -> None:
-    """Delete an area; it can be put back. Raises AreaError and PermissionDenied."""
-    _begin(scope)
-    DrawnArea.objects.filter(pk=_locked(scope, area).pk).update(deleted_at=now())
-    scope.team.put_up_version()
-
-
-@transaction.atomic
-def put_back_area(scope: Scope, area: DrawnArea) -> None:
-    """Put a deleted area back. Raises AreaError where another has its name by now, and PermissionDenied."""
-    _begin(scope)
-    _named(scope, area.name)
-    DrawnArea.objects.filter(pk=area.pk, team=scope.team).update(deleted_at=None)
-    scope.team.put_up_version()
-
-
 def free_name(team: Team, wanted: str) -> str:
     """Return a name, with a number behind it where it is taken."""
     taken = set(areas_of(team).values_list("folded", flat=True))
     names = [wanted, *(f"{wanted} {number}" for number in range(2, len(taken) + 3))]
     return next(name for name in names if folded(name) not in taken)
+
+
+def return_refused(scope: Scope, area: DrawnArea) -> str:
+    """Return why a deleted area can't come back, as where another has its name; blank where it can."""
+    try:
+        _named(scope, area.name)
+    except AreaError as error:
+        return sentence_of(error)
+    return ""

@@ -17,7 +17,7 @@ from jaded_ledger.find.named_things import search_from
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists.models import Activity, ParcelList
 from jaded_ledger.maps.areas import free_name, keep_area, outline_of
-from jaded_ledger.maps.closed_sales import ClosedSale, sale_told
+from jaded_ledger.maps.closed_sales import ClosedSale, describe_sale
 from jaded_ledger.maps.models import SaleOfArea
 from jaded_ledger.maps.on_record import between_barriers
 from jaded_ledger.maps.outlines import circle
@@ -51,7 +51,10 @@ class Proposal:
 
 
 def _several(geometry: GEOSGeometry) -> MultiPolygon:
-    return MultiPolygon(geometry, srid=4326) if isinstance(geometry, Polygon) else geometry
+    if isinstance(geometry, Polygon):
+        return MultiPolygon(geometry, srid=4326)
+    assert isinstance(geometry, MultiPolygon)
+    return geometry
 
 
 def _subdivision(subdivision: int) -> MultiPolygon | None:
@@ -71,7 +74,7 @@ def proposals(parcel: Parcel, reach: str) -> list[Proposal]:
         return []
     outlines: list[tuple[str, str, MultiPolygon | None]] = []
     if facts.subdivision:
-        outlines.append(("subdivision", f"the subdivision {in_reading_case(facts.subdivision.text)}", _subdivision(facts.subdivision_id)))
+        outlines.append(("subdivision", f"the subdivision {in_reading_case(facts.subdivision.text)}", _subdivision(facts.subdivision.pk)))
     meters = REACHES[reach]
     outlines.append(
         ("barriers", f"what can be reached without crossing a barrier, up to {reach} mi", between_barriers(facts.place, meters))
@@ -79,7 +82,7 @@ def proposals(parcel: Parcel, reach: str) -> list[Proposal]:
     outlines.append(("circle", f"everything up to {reach} mi away", circle(facts.place, meters)))
     if facts.neighborhood:
         entry = AreaEntry.objects.filter(superseded_at=None, area=facts.neighborhood_id, geometry__isnull=False).first()
-        outlines.append(("neighborhood", f"the assessor’s neighborhood {facts.neighborhood.text}", entry and entry.geometry))
+        outlines.append(("neighborhood", f"the assessor’s neighborhood {facts.neighborhood.text}", entry.geometry if entry else None))
     return [
         Proposal(key, label, outline, ParcelFacts.objects.filter(place__coveredby=outline).count())
         for key, label, outline in outlines
@@ -110,9 +113,9 @@ def start_search(sale: ClosedSale, proposal: Proposal, months: int, lives_there:
     return SearchPage(search_of(area.name, parcel, months, lives_there))
 
 
-def told(sale: SaleOfArea) -> str:
+def description_of(sale: SaleOfArea) -> str:
     """Return the sale of an area in a sentence."""
-    return sale_told(sale.address, sale.closed_on, sale.list_price, sale.close_price, sale.days, sale.signs)
+    return describe_sale(sale.address, sale.closed_on, sale.list_price, sale.close_price, sale.days, sale.signs)
 
 
 def _areas_in(search: Search) -> Iterator[str]:

@@ -13,6 +13,7 @@ from jaded_ledger.maps.centers import center_of
 from jaded_ledger.maps.models import DrawnArea
 from jaded_ledger.maps.named_areas import area_named
 from jaded_ledger.maps.outlines import circle
+from jaded_ledger.records.clock import day_of
 
 _DIGITS = 7
 """Of degrees: a centimeter."""
@@ -69,5 +70,5 @@ def features_of_areas(areas: list[DrawnArea]) -> dict[str, Any]:
     """Return areas as a collection of features."""
     return {
         "type": "FeatureCollection",
-        "features": [_feature(area.geometry, name=area.name, made=area.made_at.date().isoformat()) for area in areas],
+        "features": [_feature(area.geometry, name=area.name, made=day_of(area.made_at).isoformat()) for area in areas],
     }

@@ -16,8 +16,9 @@ from jaded_ledger.accounts.scope import scope_of
 from jaded_ledger.maps.acts import BACKGROUND
 from jaded_ledger.maps.backgrounds import background_tile, shown_background
 from jaded_ledger.maps.map_files import bring_map_file, remove_map_file
-from jaded_ledger.maps.messages import AreaError, sentence_of
+from jaded_ledger.maps.messages import AreaError
 from jaded_ledger.records.models import MapFile
+from jaded_ledger.web.sentences import sentence_of
 
 _YEAR = 365 * 24 * 60 * 60
 _MOST_BYTES = 1_000_000_000
@@ -64,7 +65,7 @@ def _brought(request: HttpRequest, user: User) -> MapFile:
     sent = request.FILES.get("file")
     if sent is None:
         raise AreaError("no file was chosen; choose a GeoTIFF or a PMTiles file")
-    if sent.size > _MOST_BYTES:
+    if sent.size is not None and sent.size > _MOST_BYTES:
         raise AreaError(f"the file has {sent.size / 1e6:,.0f} MB; one this large is brought with bin/manage background FILE")
     with tempfile.NamedTemporaryFile() as copy:
         for part in sent.chunks():

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import logging
 import math
 from dataclasses import dataclass
 
@@ -14,6 +15,7 @@ from pmtiles.reader import MmapSource, Reader
 
 from jaded_ledger.records.models import MapFile
 
+_log = logging.getLogger(__name__)
 SIDE = 256
 _WORLD = 20_037_508.342789244
 _TYPES = {1: "image/png", 2: "image/jpeg", 3: "image/webp"}
@@ -48,11 +50,20 @@ def background_tile(file: MapFile, zoom: int, column: int, row: int) -> tuple[by
 
 
 def _kept_tile(file: MapFile, zoom: int, column: int, row: int) -> tuple[bytes, str] | None:
-    with file.path.open("rb") as handle:
-        found = Reader(MmapSource(handle)).get(zoom, column, row)
-    if not found:
+    try:
+        with file.path.open("rb") as handle:
+            found = Reader(MmapSource(handle)).get(zoom, column, row)
+    # A tile that can't be read shows nothing; the map goes on beneath the others.
+    except Exception:
+        _log.warning("tile %s/%s/%s of map file %s can't be read", zoom, column, row, file.pk, exc_info=True)
         return None
-    return found, next((kind for magic, kind in _MAGIC.items() if found.startswith(magic)), "application/octet-stream")
+    kind = next((kind for magic, kind in _MAGIC.items() if found and found.startswith(magic)), None)
+    return (found, kind) if found and kind else None
+
+
+def is_picture(tile: bytes) -> bool:
+    """Return whether a tile begins as PNG, JPEG or WebP do."""
+    return any(tile.startswith(magic) for magic in _MAGIC)
 
 
 def _cut_tile(file: MapFile, zoom: int, column: int, row: int) -> tuple[bytes, str] | None:

@@ -31,17 +31,17 @@ class ClosedSale:
     signs: tuple[str, ...]
 
     @property
-    def told(self) -> str:
+    def description(self) -> str:
         """The sale in a sentence."""
-        return sale_told(self.address, self.closed_on, self.list_price, self.close_price, self.days, self.signs)
+        return describe_sale(self.address, self.closed_on, self.list_price, self.close_price, self.days, self.signs)
 
 
-def sale_told(
+def describe_sale(
     address: str, closed_on: date | None, asked: Decimal | None, paid: Decimal | None, days: int | None, signs: Sequence[str]
 ) -> str:
     """Return a sale in a sentence; what is not known is left out.
 
-    >>> sale_told("103 Capstan St", date(2026, 11, 12), Decimal(300_000), Decimal(312_000), 2, ("gone within days",))
+    >>> describe_sale("103 Capstan St", date(2026, 11, 12), Decimal(300_000), Decimal(312_000), 2, ("gone within days",))
     '103 Capstan St closed on 12 Nov 2026 at $312,000, 4 % over the $300,000 asked, after 2 days on the market; gone within days'
     """
     parts = [f"{address} closed" + (f" on {day_text(closed_on)}" if closed_on else "")]

@@ -52,15 +52,20 @@ class View:
         return box
 
     @property
+    def meters_per_pixel(self) -> float:
+        """How long a pixel is, in meters of web mercator."""
+        return _METERS_PER_PIXEL / 2**self.zoom
+
+    @property
     def cell(self) -> float:
         """The side of a cell of the grid, in meters."""
         return CELL * _METERS_PER_PIXEL / 2 ** round(self.zoom)
 
 
-def view_of(query: QueryDict) -> View:
+def view_of(query: QueryDict, name: str = "box") -> View:
     """Return the part of the map that a request is about: ``box`` as west,south,east,north, and ``zoom``. Raises NoViewError."""
     try:
-        west, south, east, north = (float(side) for side in query.get("box", "").split(","))
+        west, south, east, north = (float(side) for side in query.get(name, "").split(","))
         zoom = float(query.get("zoom", ""))
     except ValueError:
         raise NoViewError("the box is four figures, west,south,east,north, and the zoom is one") from None
@@ -89,16 +94,23 @@ def _cells(shapes: QuerySet[ParcelShape], cell: float) -> list[tuple[int, int, i
     return [(int(x), int(y), count) for x, y, count in counted]
 
 
-def matches_in(view: View, matches: QuerySet[ParcelFacts]) -> dict[str, Any]:
-    """Return the matches in a part of the map: ``ids``, or ``cells`` (column, row, count) with the side of one in meters."""
+def _reaching_into(box: Polygon) -> QuerySet[Any]:
+    """Return the ids of the parcels that reach into a box, or whose point lies in it."""
+    return shapes_in(box).order_by().values("parcel").union(points_in(box).order_by().values("pk"), all=True)
+
+
+def matches_in(view: View, matches: QuerySet[ParcelFacts], seen: View | None = None) -> dict[str, Any]:
+    """Return the matches in a part of the map: ``ids``, or ``cells`` (column, row, count) with the side of one in meters.
+
+    More is asked about than is seen, so that a short move shows what is right at once: ``here`` counts the matches that are seen.
+    """
     box = view.box
     # A tile of 512 pixels is one zoom behind the map, which counts by 256.
     if view.zoom >= PARCELS_FROM + 1:
         # From the few outlines in view to their facts: the planner can tell how few they are, and not of any search how many match.
-        here = shapes_in(box).order_by().values("parcel").union(points_in(box).order_by().values("pk"), all=True)
-        found = list(matches.filter(pk__in=here).order_by().values_list("pk", flat=True)[: MOST_DRAWN + 1])
+        found = list(matches.filter(pk__in=_reaching_into(box)).order_by().values_list("pk", flat=True)[: MOST_DRAWN + 1])
         if len(found) <= MOST_DRAWN:
-            return {"ids": found}
+            return {"ids": found, "here": matches.filter(pk__in=_reaching_into((seen or view).box)).order_by().count()}
     shapes = shapes_in(box).filter(parcel__in=matches.values("pk"))
     return {"cells": _cells(shapes, view.cell), "cell": view.cell}
 

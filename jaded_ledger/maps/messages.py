@@ -5,9 +5,3 @@ from __future__ import annotations
 
 class AreaError(ValueError):
     """An area that can't be kept as it is; the message says why and what to do."""
-
-
-def sentence_of(error: Exception) -> str:
-    """Return what is wrong as a sentence of its own."""
-    text = str(error)
-    return f"{text[:1].upper()}{text[1:]}."

@@ -7,11 +7,12 @@ from django.contrib.gis.db import models
 from django.contrib.postgres.fields import ArrayField
 from django.db.models import Q
 
+from jaded_ledger.accounts.deletion import Deletable
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.records.models import Parcel
 
 
-class DrawnArea(models.Model):
+class DrawnArea(Deletable):
     """A part of the map under a name, in degrees (WGS 84). ``center`` and ``radius``, in meters, are of one that was drawn as a circle."""
 
     team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="drawn_areas")
@@ -23,7 +24,6 @@ class DrawnArea(models.Model):
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
     made_at = models.DateTimeField()
     changed_at = models.DateTimeField()
-    deleted_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ["folded"]

@@ -23,7 +23,7 @@ SHOWN = 12
 
 
 @dataclass(frozen=True)
-class Kind:
+class NearbyKind:
     """One kind of what goes on: its mark on the map, what it is called, which lines ask for it, and what is told of each."""
 
     mark: str
@@ -35,15 +35,15 @@ class Kind:
 
 
 KINDS = (
-    Kind(
+    NearbyKind(
         "sold", "Sold in the last 12 months", "last-sale: in the last 12 months\nlast-sale-price: any",
         ("within", "last-sale", "last-sale-price", "sale-sqft", "class"), ("Distance", "Sold", "Price", "$/sq ft", "Class"), "within",
     ),
-    Kind(
+    NearbyKind(
         "offered", "For sale", 'on-offer: any of "for-sale"',
         ("within", "list-price", "list-sqft", "days-on-market", "class"), ("Distance", "Asked", "$/sq ft", "Days", "Class"), "within",
     ),
-    Kind(
+    NearbyKind(
         "distress", "With signs of distress", "open-signals: 1..",
         ("within", "signals", "newest-signal", "owner-name"), ("Distance", "Signs", "Newest", "Owner"), "within",
     ),
@@ -54,7 +54,7 @@ KINDS = (
 class Found:
     """The properties of one kind: how many, the nearest of them, and the address of the search that finds them all."""
 
-    kind: Kind
+    kind: NearbyKind
     count: int
     nearest: Sequence[Row]
     address: str
@@ -84,7 +84,8 @@ def nearby(parcel: Parcel, distance: str, scope: Scope) -> Nearby | None:
     if facts is None or facts.place is None:
         return None
     ring = f"within: {distance} of parcel {slug(parcel.county)}/{parcel.number}\nparcel-number: not {slug(parcel.county)}/{parcel.number}"
-    found, marks = [], {}
+    found: list[Found] = []
+    marks: dict[int, str] = {}
     for kind in KINDS:
         page = SearchPage(parse(f"{ring}\n{kind.lines}"), kind.columns, kind.sort)
         matches = Answer(page, scope).matches
@@ -95,9 +96,9 @@ def nearby(parcel: Parcel, distance: str, scope: Scope) -> Nearby | None:
         found.append(Found(kind, len(ids), nearest, page.address(scope.team)))
     reach = circle(facts.place, DISTANCES[distance])
     legend = {"subject": "this property"} | {one.kind.mark: f"{one.kind.title.lower()}, {one.count:,}" for one in found}
-    told = f"Map of what lies within {distance}: {'; '.join(f'{one.count} {one.kind.title.lower()}' for one in found)}."
+    label = f"Map of what lies within {distance}: {'; '.join(f'{one.count} {one.kind.title.lower()}' for one in found)}."
     shapes = ParcelShape.objects.filter(parcel=parcel, superseded_at=None)
     drawing = small_map(
-        [reach, *shapes.values_list("outline", flat=True)], marks | {parcel.pk: "subject"}, [(reach, "ring")], told=told, legend=legend
+        [reach, *shapes.values_list("outline", flat=True)], marks | {parcel.pk: "subject"}, [(reach, "ring")], label=label, legend=legend
     )
     return Nearby(distance, found, drawing)

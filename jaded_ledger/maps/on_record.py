@@ -61,7 +61,9 @@ def areas_at(point: Point) -> list[OnRecord]:
     found = []
     entries = AreaEntry.objects.filter(superseded_at=None, geometry__covers=point).exclude(kind="county").select_related("area")
     for entry in entries.order_by("kind"):
-        found.append(OnRecord(entry.get_kind_display(), in_reading_case(entry.area.text) if entry.area else "", entry.geometry))
+        if entry.geometry is not None:
+            name = in_reading_case(entry.area.text) if entry.area else ""
+            found.append(OnRecord(entry.get_kind_display(), name, entry.geometry))
     features = MapFeature.objects.filter(superseded_at=None, geometry__covers=point).order_by("layer", "id")
     for feature in features:
         if isinstance(feature.geometry, Polygon | MultiPolygon):

@@ -6,12 +6,21 @@ import json
 import math
 from collections.abc import Iterator
 
-from django.contrib.gis.geos import GEOSException, GEOSGeometry, LinearRing, MultiPolygon, Point, Polygon
+from django.contrib.gis.geos import GeometryCollection, GEOSException, GEOSGeometry, LinearRing, MultiPolygon, Point, Polygon
 from django.db import connection
 
+from jaded_ledger.core.bounded_programs import EndedError, run_bounded
+from jaded_ledger.core.outline_mending import mend
 from jaded_ledger.maps.messages import AreaError
 
 MOST_CORNERS = 20_000
+WIDEST = 60
+"""So many degrees an area spans at most: more than any state but Alaska's westernmost islands."""
+FARTHEST_NORTH = 85
+_AT_ONCE = 40
+"""An outline of so few corners is mended in a few milliseconds however it crosses itself; others in a process that can be ended."""
+_SECONDS = 5
+_CROSSES_TOO_OFTEN = "the outline crosses itself too often to be mended; draw it again with fewer crossings"
 LEAST_METERS = 1.0
 """The least that an area may enclose, in square meters, and a circle's radius in meters."""
 LONGEST_RADIUS = 500_000.0
@@ -22,10 +31,10 @@ _OF_CIRCLE = 256
 def polygons_of(text: str) -> GEOSGeometry:
     """Return the geometry of a GeoJSON text (RFC 7946), in degrees. Raises AreaError."""
     try:
-        told = json.loads(text)
-        if not isinstance(told, dict) or told.get("type") not in ("Polygon", "MultiPolygon"):
+        geometry = json.loads(text)
+        if not isinstance(geometry, dict) or geometry.get("type") not in ("Polygon", "MultiPolygon"):
             raise AreaError("an area is a polygon or several, as GeoJSON has them")
-        parts = told["coordinates"] if told["type"] == "MultiPolygon" else [told["coordinates"]]
+        parts = geometry["coordinates"] if geometry["type"] == "MultiPolygon" else [geometry["coordinates"]]
         return MultiPolygon([Polygon(*(LinearRing(_closed(ring)) for ring in part)) for part in parts], srid=4326)
     except AreaError:
         raise
@@ -44,7 +53,7 @@ def _closed(ring: list[list[float]]) -> list[tuple[float, float]]:
 def _polygons(geometry: GEOSGeometry) -> Iterator[Polygon]:
     if isinstance(geometry, Polygon):
         yield geometry
-    elif geometry.geom_typeid > 3:
+    elif isinstance(geometry, GeometryCollection):
         for part in geometry:
             yield from _polygons(part)
 
@@ -58,13 +67,31 @@ def mended(geometry: GEOSGeometry) -> tuple[MultiPolygon, str]:
     west, south, east, north = geometry.extent
     if not (-180 <= west <= east <= 180 and -90 <= south <= north <= 90):
         raise AreaError("the outline lies off the map: it is not in degrees of longitude and latitude")
+    if east - west > WIDEST or north - south > WIDEST or max(-south, north) > FARTHEST_NORTH:
+        raise AreaError(f"the outline is more than {WIDEST} degrees wide, or reaches to a pole; draw a smaller one")
     is_mended = not geometry.valid
-    parts = list(_polygons(geometry.make_valid() if is_mended else geometry))
+    parts = list(_polygons(_made_valid(geometry) if is_mended else geometry))
     found = MultiPolygon(parts, srid=4326)
     if not parts or square_meters(found) < LEAST_METERS:
         raise AreaError("the outline encloses nothing; draw at least three corners that do not lie in a line")
-    told = f"Its outline crossed itself; it was mended, and has {len(parts)} part{'s' if len(parts) > 1 else ''} now." if is_mended else ""
-    return found, told
+    note = f"Its outline crossed itself; it was mended, and has {len(parts)} part{'s' if len(parts) > 1 else ''} now." if is_mended else ""
+    return found, note
+
+
+def _made_valid(geometry: GEOSGeometry) -> GEOSGeometry:
+    """Return an outline that crosses itself without its crossings. Raises AreaError where that takes too long."""
+    outline = bytes(geometry.wkb)
+    if geometry.num_coords <= _AT_ONCE:
+        found = mend(outline)
+    else:
+        try:
+            found = run_bounded("jaded_ledger.core.outline_mending", outline, _SECONDS)
+        except EndedError:
+            raise AreaError(_CROSSES_TOO_OFTEN) from None
+    valid = GEOSGeometry(memoryview(found), srid=4326)
+    if valid.num_coords > MOST_CORNERS:
+        raise AreaError(_CROSSES_TOO_OFTEN)
+    return valid
 
 
 def square_meters(geometry: GEOSGeometry) -> float:

@@ -5,17 +5,23 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
+from django.urls import reverse
+
+from jaded_ledger.accounts.deletion import Deletion
 from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.find.team_traits import TeamTrait
 from jaded_ledger.lists.models import ParcelList
-from jaded_ledger.maps.acts import ACTS
-from jaded_ledger.maps.around_sale import sales_of, sales_of_list, told
+from jaded_ledger.maps.acts import ACTS, AREAS
+from jaded_ledger.maps.areas import return_refused
+from jaded_ledger.maps.around_sale import description_of, sales_of, sales_of_list
 from jaded_ledger.maps.backgrounds import shown_background
+from jaded_ledger.maps.in_view import extent_of
 from jaded_ledger.maps.labels import LABELS
 from jaded_ledger.maps.marks import MARK_KINDS
-from jaded_ledger.maps.models import SaleOfArea
+from jaded_ledger.maps.models import DrawnArea, SaleOfArea
 from jaded_ledger.maps.most_matches import KINDS
 from jaded_ledger.maps.tiles import CLOSEST, PARCELS_FROM
 from jaded_ledger.maps.traits import TEAM_TRAITS
@@ -38,12 +44,23 @@ def _context(answer: Answer) -> dict[str, Any]:
         "closest": CLOSEST,
         "parcels_from": PARCELS_FROM,
         "background": shown_background(),
+        "selection_acts": selection_acts(),
+        # Asked by the map's own template alone: it opens where the matches are, before any answer has come.
+        "extent": lambda: ",".join(map(str, extent_of(answer) or ())),
     }
 
 
 @hookimpl
 def acts() -> tuple[Act, ...]:
     return ACTS
+
+
+@hookimpl
+def deletions() -> list[Deletion]:
+    def put_up_version(scope: Scope, area: DrawnArea) -> None:
+        scope.team.put_up_version()
+
+    return [Deletion(DrawnArea, AREAS, lambda area: reverse("maps:areas"), return_refused=return_refused, changed=put_up_version)]
 
 
 @hookimpl
@@ -59,7 +76,7 @@ def team_traits() -> Sequence[TeamTrait]:
 
 def _sales(sales: Sequence[SaleOfArea]) -> Iterator[PagePart]:
     if sales:
-        yield PagePart("maps/_sales.html", {"sales": [(sale, told(sale)) for sale in sales]}, 5)
+        yield PagePart("maps/_sales.html", {"sales": [(sale, description_of(sale)) for sale in sales]}, 5)
 
 
 @hookimpl

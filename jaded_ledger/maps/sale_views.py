@@ -15,11 +15,12 @@ from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.maps.acts import AREAS
 from jaded_ledger.maps.around_sale import LIVES_THERE, MONTHS, REACHES, USUAL_REACH, Proposal, proposals, start_search
 from jaded_ledger.maps.closed_sales import closed_sales
-from jaded_ledger.maps.messages import AreaError, sentence_of
+from jaded_ledger.maps.messages import AreaError
 from jaded_ledger.maps.nearby import DISTANCES, USUAL
 from jaded_ledger.maps.nearby import nearby as nearby_of
 from jaded_ledger.maps.small_map import SmallMap, small_map
 from jaded_ledger.records.models import Listing, Parcel, ParcelFacts
+from jaded_ledger.web.sentences import sentence_of
 
 _MOST_MONTHS = 600
 
@@ -54,10 +55,10 @@ def _drawn(offered: list[Proposal], chosen: Proposal, parcel: Parcel) -> SmallMa
     """Draw the chosen neighborhood with its parcels, and the others beside it."""
     inside = dict.fromkeys(ParcelFacts.objects.filter(place__coveredby=chosen.geometry).values_list("pk", flat=True), "held")
     shapes = [(one.geometry, "other") for one in offered if one is not chosen and one.key != "neighborhood"]
-    told = f"Map of {chosen.label}, with {chosen.parcels:,} parcels, around the property that was sold."
+    label = f"Map of {chosen.label}, with {chosen.parcels:,} parcels, around the property that was sold."
     legend = {"subject": "sold", "held": f"in the neighborhood, {chosen.parcels:,}"}
     around = [chosen.geometry, *(outline for outline, _ in shapes)] if chosen.key != "neighborhood" else [chosen.geometry]
-    return small_map(around, inside | {parcel.pk: "subject"}, [*shapes, (chosen.geometry, "")], told=told, legend=legend)
+    return small_map(around, inside | {parcel.pk: "subject"}, [*shapes, (chosen.geometry, "")], label=label, legend=legend)
 
 
 def _months(query: QueryDict) -> int:
@@ -72,6 +73,7 @@ def around_sale(request: HttpRequest, pk: int) -> HttpResponse:
     """The neighborhood around a closed listing: proposals for it, and the search of its owners."""
     scope = scope_of(request)
     listing = get_object_or_404(Listing.objects.filter(superseded_at=None, parcel__isnull=False), pk=pk)
+    assert listing.parcel_id is not None
     parcel = Parcel.objects.select_related("county", "facts", "facts__address").get(pk=listing.parcel_id)
     sale = next(iter(closed_sales(parcel, scope.today, [listing])), None)
     if sale is None or (sale.closed_on is None and sale.close_price is None):

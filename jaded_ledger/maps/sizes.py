@@ -18,8 +18,8 @@ def size_words(square_meters: float) -> str:
     acres = square_meters / _SQUARE_METERS_PER_ACRE
     if round(acres, 1) >= _ACRES_PER_SQUARE_MILE:
         return f"{_plain(acres / _ACRES_PER_SQUARE_MILE)} sq mi"
-    told = _plain(acres)
-    return "1 acre" if told == "1" else f"{told} acres"
+    text = _plain(acres)
+    return "1 acre" if text == "1" else f"{text} acres"
 
 
 def distance_words(meters: float) -> str:

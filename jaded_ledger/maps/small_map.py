@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
 from django.contrib.gis.geos import GEOSGeometry, Polygon
 from django.db import connection
@@ -66,7 +67,7 @@ class SmallMap:
     ways: Sequence[DrawnWay]
     parcels: Sequence[DrawnParcel]
     shapes: Sequence[DrawnShape] = ()
-    told: str = ""
+    label: str = ""
     legend: Mapping[str, str] = field(default_factory=dict)
     """By mark, in words, what it stands for."""
     west: float = 0.0
@@ -94,14 +95,14 @@ def small_map(
     *,
     size: tuple[int, int] = (760, 380),
     margin: float = 0.12,
-    told: str = "",
+    label: str = "",
     legend: Mapping[str, str] | None = None,
 ) -> SmallMap:
     """Draw what lies around some shapes, in degrees (WGS 84), with marks on parcels by their ids, and shapes over them."""
     width, height = size
     box, scale = _window(around, width, height, margin)
     west, _, _, north = box.extent
-    given = {
+    given: dict[str, Any] = {
         "west": west,
         "north": north,
         "scale": scale,
@@ -114,11 +115,11 @@ def small_map(
         cursor.execute(_COUNT, given)
         is_many = cursor.fetchone()[0] > MOST_PARCELS
         cursor.execute(_PARCELS, given | {"marked": list(marks) if is_many else None})
-        parcels = [DrawnParcel(*row, marks.get(row[0], "")) for row in cursor.fetchall()]
+        parcels = [DrawnParcel(*(*row, marks.get(row[0], ""))) for row in cursor.fetchall()]
         drawn = []
         for shape, css in shapes:
             cursor.execute(_SHAPE, given | {"shape": shape.hexewkb.decode()})
             drawn.append(DrawnShape(cursor.fetchone()[0], css))
     # What is marked is drawn last, over its neighbors' borders.
     parcels.sort(key=lambda parcel: bool(parcel.mark))
-    return SmallMap(width, height, ways, parcels, drawn, told, legend or {}, west, north, scale)
+    return SmallMap(width, height, ways, parcels, drawn, label, legend or {}, west, north, scale)

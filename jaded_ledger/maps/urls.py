@@ -25,5 +25,4 @@ urlpatterns = [
     path("background/<int:pk>/<int:zoom>/<int:column>/<int:row>", background_views.background_tile_of, name="background-tile"),
     path("nearby/<int:pk>", sale_views.nearby, name="nearby"),
     path("around/<int:pk>", sale_views.around_sale, name="around-sale"),
-    path("matches.geojson", views.geojson, name="geojson"),
 ]

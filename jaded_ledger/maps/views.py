@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET
 
@@ -18,7 +17,6 @@ from jaded_ledger.find.results import cell_text, value_of, with_values_alone
 from jaded_ledger.find.search_page import search_page_of
 from jaded_ledger.maps import tiles
 from jaded_ledger.maps.closed_sales import closed_listings
-from jaded_ledger.maps.geojson import features_of
 from jaded_ledger.maps.in_view import NoViewError, about_outlines, extent_of, matches_in, view_of
 from jaded_ledger.maps.labels import BY_KEY, labels_in
 from jaded_ledger.maps.marks import marks_in, parcels_of_same_owner
@@ -55,10 +53,12 @@ def tile(request: HttpRequest, version: int, zoom: int, column: int, row: int) -
 
 @require_GET
 def in_view(request: HttpRequest) -> HttpResponse:
-    """The matches in a part of the map; with ``extent=1`` also where all of them lie."""
+    """The matches in a part of the map, ``box``, of which ``seen`` is on the screen; with ``extent=1`` also where all of them lie."""
     try:
         answer = _answer(request)
-        found: dict[str, Any] = matches_in(view_of(request.GET), answer.matches)
+        found: dict[str, Any] = matches_in(
+            view_of(request.GET), answer.matches, view_of(request.GET, "seen" if "seen" in request.GET else "box")
+        )
         if request.GET.get("extent"):
             found["extent"] = extent_of(answer)
     except (NoViewError, CriteriaError) as error:
@@ -100,10 +100,10 @@ def card(request: HttpRequest, pk: int) -> HttpResponse:
     parcels = with_values_alone(ParcelFacts.objects.all(), traits_read, ("longitude", "latitude", "parcels_owned"))
     facts = get_object_or_404(parcels, pk=pk)
     values = [(trait, value_of(facts, trait)) for trait in traits]
-    told = [(trait.label, cell_text(facts, trait, value)) for trait, value in values if value not in (None, NONE)]
+    figures = [(trait.label, cell_text(facts, trait, value)) for trait, value in values if value not in (None, NONE)]
     sale = next((listing.pk for listing in closed_listings(facts.parcel) if listing.close_price is not None), None)
     others = max(0, (facts.parcels_owned or 1) - 1)
-    return render(request, "maps/_card.html", {"facts": facts, "told": told, "others": others, "sale": sale})
+    return render(request, "maps/_card.html", {"facts": facts, "figures": figures, "others": others, "sale": sale})
 
 
 @require_GET
@@ -122,15 +122,3 @@ def of_owner(request: HttpRequest, pk: int) -> HttpResponse:
     scope_of(request)
     ids = parcels_of_same_owner(pk)
     return JsonResponse({"ids": ids, "box": about_outlines(ParcelFacts.objects.filter(pk__in=ids))})
-
-
-@require_GET
-def geojson(request: HttpRequest) -> HttpResponse | StreamingHttpResponse:
-    """The matches with their outlines as a GeoJSON file (RFC 7946)."""
-    try:
-        lines: Iterator[str] = features_of(_answer(request))
-    except CriteriaError as error:
-        return _wrong(error)
-    response = StreamingHttpResponse(lines, content_type="application/geo+json")
-    response["Content-Disposition"] = 'attachment; filename="matches.geojson"'
-    return response

@@ -2,6 +2,5 @@ from django.apps import AppConfig
 
 
 class OutreachConfig(AppConfig):
-    """Label sheets and contact files."""
-
     name = "jaded_ledger.outreach"
+    verbose_name = "Outreach"

@@ -5,7 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
+from typing import TYPE_CHECKING, Protocol
+
+if TYPE_CHECKING:
+    from django.core.management.base import CommandParser
+
+    from jaded_ledger.accounts.roles import Act
+    from jaded_ledger.accounts.scope import Scope
+    from jaded_ledger.find.answer import Answer
+    from jaded_ledger.records.models import Parcel
 
 
 @dataclass(frozen=True)
@@ -19,6 +27,27 @@ class NavigationPlace:
     url_name: str
     order: int
     """Places stand in the order of the work."""
+
+
+@dataclass(frozen=True)
+class InnerPlace:
+    """A page within a place of the navigation, by the place's key. One is in it when its context's ``view`` is the key."""
+
+    within: str
+    key: str
+    label: str
+    url_name: str
+    order: int
+
+
+class FindOutput(Protocol):
+    """Something that ``bin/manage find`` can do with the matches of a search."""
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """Declare its options."""
+
+    def asked(self, options: Mapping[str, object]) -> Callable[[Answer], None] | None:
+        """Return what writes an ``Answer``, or None where its options ask for nothing. Raises CriteriaError and CommandError."""
 
 
 @dataclass(frozen=True)
@@ -37,7 +66,7 @@ class Face:
     key: str
     label: str
     template: str
-    context: Callable[[Any], Mapping[str, Any]]
+    context: Callable[[Answer], Mapping[str, object]]
     order: int
     redrawn: bool = False
     beside: tuple[str, ...] = ()
@@ -48,7 +77,7 @@ class PagePart:
     """Something that an app adds to a page of another: ``template`` finds ``context`` under ``about``, and what the page has."""
 
     template: str
-    context: Mapping[str, Any]
+    context: Mapping[str, object]
     order: int
 
 
@@ -77,15 +106,19 @@ class PropertySection:
     key: str
     title: str
     template: str
-    context: Callable[[Any, Any], Mapping[str, Any] | None]
+    context: Callable[[Parcel, Scope], Mapping[str, object] | None]
     order: int
 
 
 @dataclass(frozen=True)
 class Due:
-    """Something that wants the team's attention by a day, with the property that it is about, if it is about one."""
+    """Something that wants the team's attention by a day, with the property that it is about, if it is about one.
+
+    ``kind`` says in a word or two what it is, and names no property, list or person.
+    """
 
     on: date
+    kind: str
     what: str
     parcel_id: int | None = None
 
@@ -97,3 +130,41 @@ class Happening:
     at: datetime
     what: str
     who: str = ""
+
+
+@dataclass(frozen=True)
+class Done:
+    """What an act on a property came to: what is said of it, the address that undoes it, and where it leads, if it leads elsewhere."""
+
+    said: str = ""
+    undo: str = ""
+    leads_to: str = ""
+
+
+@dataclass(frozen=True)
+class ActField:
+    """The field of an act: values to choose from, and what stands in it. Without ``is_choice`` anything may be typed."""
+
+    choices: tuple[str, ...] = ()
+    value: str = ""
+    is_choice: bool = False
+    hint: str = ""
+
+
+@dataclass(frozen=True)
+class PropertyAct:
+    """Something that is done to one property on its page: a button, or a field in which a word is typed or chosen.
+
+    ``shortcut`` is one of ``web.keys.KEYS``. ``do`` is given the parcel, the scope and what was typed; ``refuses`` are the errors by
+    which it says that it can't be done. ``fill`` gives the parcel's own choices and the one that is set, asked when the page is shown.
+    """
+
+    key: str
+    label: str
+    shortcut: str
+    order: int
+    do: Callable[[Parcel, Scope, str], Done]
+    needs: Act | None
+    """Without it nobody may; None for what everybody may."""
+    refuses: tuple[type[Exception], ...] = ()
+    fill: Callable[[Parcel, Scope], ActField] | None = None

@@ -14,15 +14,28 @@ if TYPE_CHECKING:
     from datetime import date, datetime
 
     from jaded_ledger.accounts.audit import Audited
+    from jaded_ledger.accounts.deletion import Deletion
     from jaded_ledger.accounts.roles import Act
     from jaded_ledger.accounts.scope import Scope
     from jaded_ledger.find.answer import Answer
-    from jaded_ledger.find.results import Mark
+    from jaded_ledger.find.results import RowMark
+    from jaded_ledger.find.search_page import SearchPage
     from jaded_ledger.find.team_traits import TeamTrait
     from jaded_ledger.lists.models import ParcelList
     from jaded_ledger.made_files.kinds import FileKind
-    from jaded_ledger.outreach.mail_houses import MailHouse
-    from jaded_ledger.plugins.entries import Due, Face, Happening, NavigationPlace, PagePart, PropertySection, SelectionAct
+    from jaded_ledger.mailings.mail_houses import MailHouse
+    from jaded_ledger.plugins.entries import (
+        Due,
+        Face,
+        FindOutput,
+        Happening,
+        InnerPlace,
+        NavigationPlace,
+        PagePart,
+        PropertyAct,
+        PropertySection,
+        SelectionAct,
+    )
     from jaded_ledger.records.jobs import Waiting
     from jaded_ledger.records.models import Parcel
     from jaded_ledger.searches.models import SavedSearch
@@ -34,6 +47,21 @@ def navigation() -> Iterable[NavigationPlace]:
 
 
 @hookspec
+def inner_places() -> Iterable[InnerPlace]:
+    """Return the app's pages within a place of the navigation, which stand in a row at the top of each of them."""
+
+
+@hookspec(firstresult=True)
+def named_search(name: str, scope: Scope) -> SearchPage | None:
+    """Return the page of Find that is kept under a name, for commands. Raises CriteriaError for a name that nothing is kept under."""
+
+
+@hookspec
+def find_outputs() -> Iterable[FindOutput]:
+    """Return what ``bin/manage find`` can do with the matches of a search, beside telling how many there are."""
+
+
+@hookspec
 def pages() -> Mapping[str, str]:
     """Return the app's pages that templates of other apps link to: by a word, the name of its address."""
 
@@ -41,6 +69,11 @@ def pages() -> Mapping[str, str]:
 @hookspec
 def acts() -> Iterable[Act]:
     """Return what in the app not everybody may do, by role."""
+
+
+@hookspec
+def deletions() -> Iterable[Deletion]:
+    """Return which of the app's rows are deleted so that they can be undeleted, and how."""
 
 
 @hookspec
@@ -84,7 +117,7 @@ def mail_houses() -> Iterable[MailHouse]:
 
 
 @hookspec
-def row_marks(parcel_ids: Collection[int], scope: Scope) -> Mapping[int, Sequence[Mark]]:
+def row_marks(parcel_ids: Collection[int], scope: Scope) -> Mapping[int, Sequence[RowMark]]:
     """Return the marks that rows of Find's table wear, by parcel: what the app has to say of a parcel at a glance."""
 
 
@@ -96,6 +129,11 @@ def team_traits() -> Iterable[TeamTrait]:
 @hookspec
 def property_sections() -> Iterable[PropertySection]:
     """Return sections of a property's page that are not recorded rows."""
+
+
+@hookspec
+def property_acts() -> Iterable[PropertyAct]:
+    """Return what can be done to a property on its page."""
 
 
 @hookspec
@@ -121,6 +159,11 @@ def happened(parcel: Parcel, scope: Scope) -> Iterable[Happening]:
 @hookspec
 def parcel_joined(before: int, after: int) -> None:
     """Have what the app keeps of a parcel be of another from now on: it was begun at its address, and its number has become known."""
+
+
+@hookspec
+def values_calculated(scope: Scope) -> None:
+    """Have what rests on a team's values by comps be computed anew: those of a list were calculated."""
 
 
 @hookspec

@@ -19,6 +19,11 @@ _UNGROUPED = {"year", "year_built", "house_number"}
 _CENTS = 2
 
 
+def _places(field: models.Field[Any, Any]) -> int:
+    """Return how many decimals a field keeps; 0 for one without."""
+    return field.decimal_places if isinstance(field, models.DecimalField) else 0
+
+
 def label_of(field: models.Field) -> str:
     """Return a field's name as a heading."""
     return str(field.verbose_name)
@@ -38,7 +43,7 @@ def reads(field: models.Field, value: Any) -> str:
             return "yes" if value else "no"
         case date():
             return day_text(value)
-        case Decimal() if field.decimal_places == _CENTS:
+        case Decimal() if _places(field) == _CENTS:
             return money_text(value)
         case list():
             return ", ".join(value)
@@ -53,6 +58,6 @@ def reads(field: models.Field, value: Any) -> str:
         case int():
             return f"{value:,}"
         case float() | Decimal():
-            places = 2 if isinstance(value, float) else field.decimal_places
+            places = 2 if isinstance(value, float) else _places(field)
             return f"{value:,.{places}f}".rstrip("0").rstrip(".")
     return str(value)

@@ -77,13 +77,13 @@ def history_chart_of(found: Findings) -> HistoryChart | None:
     path = scale.path(debt)
     area = f"{path} L{scale.at(debt[-1][0], Decimal(0))[0]:g} {_FLOOR} L{scale.at(debt[0][0], Decimal(0))[0]:g} {_FLOOR}Z" if debt else ""
     value_now, debt_now = value_on(known, found.today), debt_on(found, found.today)
-    says = f"Value and debt from {first.year} to {found.today.year}: today {_told(value_now)} and {_told(debt_now)}"
+    says = f"Value and debt from {first.year} to {found.today.year}: today {_amount_text(value_now)} and {_amount_text(debt_now)}"
     return HistoryChart(
         scale.path((one.on, one.value) for one in known), path, area, _years(scale), _ends(scale, value_now, debt_now), says
     )
 
 
-def _told(amount: Decimal | None) -> str:
+def _amount_text(amount: Decimal | None) -> str:
     return "not known" if amount is None else f"${amount:,.0f}"
 
 

@@ -20,6 +20,8 @@ KEY_TRAITS = (
     "class", "beds", "baths", "living-area", "lot-sqft", "lot-acres", "year-built", "last-sale", "last-sale-price", "status",
     "list-price", "cumulative-days", "parcels-owned", "acquired", "assessed-value", "tax-bill",
 )  # fmt: skip
+JUDGMENTS = frozenset({"urgency", "on-list", "tag", "stage"})
+"""What the team itself thinks of a property: a printed record leaves it out unless asked."""
 CAUTIONS = frozenset({"owner-not-on-deed", "seller-financed", "blanket-loan"})
 """Flags that are told only of a property that has them: by each, the figure above it means something else."""
 _ACRES_FROM = 43_560
@@ -94,7 +96,7 @@ def nearby(parcel: Parcel, shape: ParcelShape) -> list[Other]:
 
     A condominium is one of them, by the ground it stands on.
     """
-    ground = ground_at(shape.outline.centroid.coords)
+    ground = ground_at((shape.outline.centroid.x, shape.outline.centroid.y))
     west, south, east, north = shape.outline.extent
     window = Polygon.from_bbox(
         (west - NEAR / ground.east, south - NEAR / ground.north, east + NEAR / ground.east, north + NEAR / ground.north)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from django.contrib.gis.db.models import GeometryField
 from django.contrib.gis.db.models.functions import Area
-from django.contrib.gis.geos import GEOSGeometry, Polygon
+from django.contrib.gis.geos import MultiPolygon, Polygon
 from django.db.models.functions import Cast
 
 from jaded_ledger.core.ground import Layer
@@ -103,12 +103,12 @@ class _Frame:
         return "".join(parts)
 
 
-def _rings(outline: GEOSGeometry) -> list[Sequence[Sequence[float]]]:
+def _rings(outline: MultiPolygon) -> list[Sequence[Sequence[float]]]:
     return [ring for part in outline.coords for ring in part]
 
 
-def _frame(outline: GEOSGeometry) -> _Frame:
-    ground = ground_at(outline.centroid.coords)
+def _frame(outline: MultiPolygon) -> _Frame:
+    ground = ground_at((outline.centroid.x, outline.centroid.y))
     points = [ground.point(position) for ring in _rings(outline) for position in ring]
     (west, east), (south, north) = ((min(axis), max(axis)) for axis in zip(*points, strict=True))
     scale = min((WIDTH - 2 * _BESIDE) / max(east - west, 1.0), (HEIGHT - 2 * _ABOVE) / max(north - south, 1.0))

@@ -28,6 +28,7 @@ class Pager:
     following: str
     back: str
     search: str
+    following_id: int | None = None
 
 
 def address(parcel_id: int, search_page: SearchPage, scope: Scope, at: int | None) -> str:
@@ -56,7 +57,7 @@ def pager_of(query: QueryDict, scope: Scope, parcel_id: int) -> Pager | None:
     except CriteriaError:
         return None
     search_page = answer.asked
-    at = min(whole_number(query["at"]) or 1, LARGEST_PLACE)
+    at = min(whole_number(query.get("at")) or 1, LARGEST_PLACE)
     start = max(at - 2, 0)
     around = list(ordered.values_list("parcel_id", flat=True)[start : at + 1])
     if parcel_id not in around:
@@ -79,6 +80,7 @@ def pager_of(query: QueryDict, scope: Scope, parcel_id: int) -> Pager | None:
         address(after, search_page, scope, at + 1) if after else "",
         _back(there, scope, parcel_id),
         format(search_page.search),
+        after,
     )
 
 

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from datetime import datetime
-from itertools import chain
 from typing import Any
 
-from jaded_ledger.accounts.audit import Audited, Kind
+from jaded_ledger.accounts.audit import Audited, AuditKind
 from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.plugins import hookimpl, hooks
+from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import Happening, PropertySection
 from jaded_ledger.properties.acts import ACTS
+from jaded_ledger.properties.happenings import happenings_of
 from jaded_ledger.properties.models import ContactView
 from jaded_ledger.records.models import Parcel
 
@@ -31,14 +31,14 @@ def pages() -> dict[str, str]:
 
 @hookimpl
 def property_sections() -> list[PropertySection]:
-    return [PropertySection("happened", "What your team did", "properties/_happened.html", _happened, 90)]
+    return [PropertySection("happened", "Team activity", "properties/_happened.html", _happened, 90)]
 
 
 @hookimpl
 def audited(scope: Scope, begins: datetime, ends: datetime) -> Iterator[Audited]:
     seen = ContactView.objects.filter(team=scope.team, seen_at__gte=begins, seen_at__lt=ends).select_related("user", "parcel")
     for one in seen:
-        yield Audited(one.seen_at, one.user.username, Kind.CONTACTS_SEEN, f"of parcel {one.parcel.number}", one.count)
+        yield Audited(one.seen_at, one.user.username, AuditKind.CONTACTS_SEEN, f"of parcel {one.parcel.number}", one.count)
 
 
 @hookimpl
@@ -48,7 +48,7 @@ def happened(parcel: Parcel, scope: Scope) -> Iterator[Happening]:
 
 
 def _happened(parcel: Parcel, scope: Scope) -> Mapping[str, Any]:
-    every = sorted(chain.from_iterable(hooks.happened(parcel=parcel, scope=scope)), key=lambda happening: happening.at, reverse=True)
+    every = happenings_of(parcel, scope)
     return {"happenings": every[:SHOWN], "count": len(every)}
 
 

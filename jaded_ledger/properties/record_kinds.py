@@ -41,9 +41,9 @@ class PropertyRecord:
             return []
         if key not in self._read:
             links = (field for field in own_fields(kind.model) if isinstance(field, ForeignKey) and field.related_model not in _NOT_READ)
-            rows = kind.model.objects.filter(kind.where(self)).select_related("source_file", *(field.name for field in links))
+            rows = kind.model._default_manager.filter(kind.where(self)).select_related("source_file", *(field.name for field in links))
             if covers_several(kind.model):
-                rows = rows.prefetch_related("parcels")
+                rows = rows.prefetch_related("parcels")  # type: ignore[misc]
             self._read[key] = list(rows.order_by(*kind.order))
         return self._read[key]
 
@@ -227,6 +227,10 @@ KIND_OF = {kind.model: kind for section in SECTIONS for kind in section.kinds}
 
 
 BEFORE_SECTIONS = (("drawing", "Drawing"), ("figures", "Key figures"), ("statement", "Statement"))
+
+
+TEAM = "team"
+"""What the team itself thinks of a property and did with it: printed only where that is asked for."""
 
 
 def printable() -> list[tuple[str, str]]:

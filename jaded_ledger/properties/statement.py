@@ -18,7 +18,7 @@ from jaded_ledger.core.market.listings import StandardStatus
 from jaded_ledger.core.title.sales import DeedType
 from jaded_ledger.find.explanations import ROWS
 from jaded_ledger.properties.record_kinds import PropertyRecord
-from jaded_ledger.properties.tables import doubts_told
+from jaded_ledger.properties.tables import doubts_text
 from jaded_ledger.records import models
 from jaded_ledger.records.models import Filed, RecordedName
 
@@ -63,7 +63,7 @@ class StatementLine:
     @property
     def doubts(self) -> str:
         """What of the document could not be so; blank for most."""
-        return doubts_told(self.row) if self.row else ""
+        return doubts_text(self.row) if self.row else ""
 
 
 def _name(name: RecordedName | None) -> str:
@@ -277,7 +277,7 @@ def statement(record: PropertyRecord, found: Findings) -> list[StatementLine]:
 def _row_of(row: Filed | None) -> Row:
     if isinstance(row, models.LienRelease):
         return ("released", row.pk)
-    return (_KIND_OF_ROW.get(type(row), ""), row.pk if row else 0)
+    return (_KIND_OF_ROW.get(type(row), ""), row.pk) if row else ("", 0)
 
 
 def _balanced(set_down: Iterable[tuple[date, int, StatementLine, Movement | None]], found: Findings) -> Iterator[StatementLine]:

@@ -6,15 +6,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
+from urllib.parse import quote
 
 from django.contrib.gis.db.models import GeometryField
 from django.db import models
 
 from jaded_ledger.core.letter_case import in_reading_case
+from jaded_ledger.core.phone_numbers import national
 from jaded_ledger.core.several_parcels import listed_numbers
 from jaded_ledger.properties.cells import is_figure, label_of, reads
 from jaded_ledger.properties.record_kinds import PropertyRecord, RecordKind, Section, covers_several
-from jaded_ledger.records.models import Filed, Owner, Parcel, SourceFile, StoredImage, StoredPaper
+from jaded_ledger.records.models import Contact, Filed, Owner, Parcel, SourceFile, StoredImage, StoredPaper
+from jaded_ledger.records.models.contacts import ContactKind
 from jaded_ledger.records.models.filed import own_fields
 
 FURTHER = "further"
@@ -33,6 +36,8 @@ class Cell:
     is_figure: bool = False
     is_prose: bool = False
     """Whether it is running text, which a sheet sets as a paragraph."""
+    link: str = ""
+    """Where it leads, such as a call to a phone number."""
 
     @property
     def is_wrapped(self) -> bool:
@@ -93,28 +98,45 @@ class SectionTables:
 def shown_fields(kind: RecordKind) -> list[models.Field]:
     """Return the fields of a kind that are shown; what links a row to this page is not."""
     if kind.fields:
-        return [kind.model._meta.get_field(name) for name in kind.fields if name != FURTHER]
+        fields = {field.name: field for field in kind.model._meta.fields}
+        return [fields[name] for name in kind.fields if name != FURTHER]
     return [field for field in own_fields(kind.model) if field.related_model not in _LINKED and not isinstance(field, GeometryField)]
 
 
-def doubts_told(row: Filed) -> str:
+def doubts_text(row: Filed) -> str:
     """Return what of a row could not be so, in words."""
     return "; ".join(f"{name} “{said}” {reason}" for name, (said, reason) in row.doubts.items())
 
 
 def _cells(kind: RecordKind, row: Any, fields: Sequence[models.Field], parcel: Parcel) -> tuple[Cell, ...]:
-    found = [Cell(label_of(field), _text(row, field), is_figure(field), isinstance(field, models.TextField)) for field in fields]
+    found = [
+        Cell(label_of(field), _text(row, field), is_figure(field), isinstance(field, models.TextField), _link(row, field))
+        for field in fields
+    ]
     if covers_several(kind.model):
         found.append(Cell("with", listed_numbers(sorted(one.number for one in row.parcels.all() if one != parcel))))
     if row.doubts:
-        found.append(Cell("doubtful", doubts_told(row)))
+        found.append(Cell("doubtful", doubts_text(row)))
     if not kind.fields or FURTHER in kind.fields:
         found += [Cell(name, in_reading_case(str(value))) for name, value in row.further.items()]
     return tuple(found)
 
 
+def _is_phone(row: Filed, field: models.Field) -> bool:
+    return isinstance(row, Contact) and field.name == "value" and row.kind == ContactKind.TELEPHONE
+
+
+def _link(row: Filed, field: models.Field) -> str:
+    """Return how to call a phone number or write to an email address (RFC 3966, RFC 6068), unless its owner asked for neither."""
+    if not isinstance(row, Contact) or field.name != "value" or row.do_not_contact:
+        return ""
+    return f"tel:{row.value}" if _is_phone(row, field) else f"mailto:{quote(row.value, safe='@')}"
+
+
 def _text(row: Filed, field: models.Field) -> str:
     value = getattr(row, field.name)
+    if _is_phone(row, field):
+        return national(value)
     if isinstance(field, GeometryField):
         return f"{sum(len(ring) - 1 for part in value for ring in part)} corners" if value else ""
     return reads(field, value)

@@ -10,4 +10,5 @@ from jaded_ledger.records.models import Parcel
 
 def log_view(scope: Scope, parcel: Parcel, count: int) -> ContactView:
     """Record that a user had contact data shown on a page."""
+    assert scope.user is not None
     return ContactView.objects.create(team=scope.team, user=scope.user, seen_at=now(), parcel=parcel, count=count)

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import replace
-from datetime import date
 from typing import Any
 from urllib.parse import urlsplit
 
@@ -27,29 +25,22 @@ from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.compiler import values_of_search
 from jaded_ledger.find.explanations import NotDerivedError, explained
 from jaded_ledger.find.search_page import search_page_of
-from jaded_ledger.plugins import hooks, in_order
-from jaded_ledger.plugins.entries import PropertySection
 from jaded_ledger.properties.acts import OWNERS
+from jaded_ledger.properties.below_views import day_of, sections_below
+from jaded_ledger.properties.current_listing import current_of, first_image_ids
 from jaded_ledger.properties.history_chart import history_chart_of
-from jaded_ledger.properties.identity import facts_of, holdings, key_figures, nearby
-from jaded_ledger.properties.models import ContactView
+from jaded_ledger.properties.identity import facts_of, key_figures
 from jaded_ledger.properties.outline_drawing import draw_outline
-from jaded_ledger.properties.owners import decisions_on, identity_of, require_undoer
+from jaded_ledger.properties.owners import decisions_on, require_undoer
 from jaded_ledger.properties.pager import pager_of
-from jaded_ledger.properties.record_kinds import KIND_OF, SECTIONS, PropertyRecord, printable
+from jaded_ledger.properties.property_acts import offered_acts, offered_selection_acts
+from jaded_ledger.properties.record_kinds import KIND_OF, PropertyRecord, printable
 from jaded_ledger.properties.statement import About, recorded_lines, statement
-from jaded_ledger.properties.tables import section_tables, table_of
+from jaded_ledger.properties.tables import table_of
 from jaded_ledger.properties.view_log import log_view
 from jaded_ledger.records.models import Contact, Owner, Parcel, ParcelFacts, StoredImage, StoredPaper, earliest_days
 from jaded_ledger.records.owners import OwnersError, merge, split, undo
 from jaded_ledger.records.reading import record_of
-
-
-def day_of(text: str) -> date | None:
-    try:
-        return date.fromisoformat(text)
-    except ValueError:
-        return None
 
 
 def figures_context(parcel: Parcel, scope: Scope) -> dict[str, Any]:
@@ -79,61 +70,36 @@ def statement_context(record: PropertyRecord, about: str, scope: Scope) -> dict[
 
 @require_GET
 def show(request: HttpRequest, pk: int) -> HttpResponse:
-    """Everything that is on record of a parcel, as it stands or as it stood on a day."""
+    """What is on record of a parcel, as it stands or as it stood on a day: its figures and its statement. What stands below comes after."""
     scope = scope_of(request)
     parcel = get_object_or_404(Parcel.objects.select_related("county", "parent"), pk=pk)
     typed = request.GET.get("as_of", "")
     record = PropertyRecord(parcel, day_of(typed))
     shape = record.shape
+    pager, figures = pager_of(request.GET, scope, pk), figures_context(parcel, scope)
     context = {
         "place": "find",
         "parcel": parcel,
         "record": record,
         "wrong_day": typed if typed and record.day is None else "",
-        "pager": pager_of(request.GET, scope, pk),
+        "pager": pager,
         "recorded_through": earliest_days().get(parcel.county_id),
         "shape": shape,
         "drawing": draw_outline(parcel, shape) if shape else None,
-        "sections": [section_tables(section, record) for section in SECTIONS],
-        "more_sections": _more_sections(parcel, scope),
+        "sections": sections_below(),
+        "more_address": f"{reverse('properties:more', args=[pk])}{f'?as_of={record.day}' if record.day else ''}",
         "printable": printable(),
+        "acts": offered_acts(parcel, scope) if parcel.retired_on is None else [],
+        "selection_acts": offered_selection_acts(),
         "grades": AreaGrade.Grade.values,
         "grade": grade_of(scope, record.roll.neighborhood_id) if record.roll else "",
         "kept": [(name, value) for name, value in request.GET.items() if name not in ("as_of", "show")],
-        **_contact_count(record, scope),
         **statement_context(record, request.GET.get("show", ""), scope),
-        **figures_context(parcel, scope),
+        **figures,
+        "current": current_of(record, figures["facts"]),
+        "images_ahead": first_image_ids(pager.following_id) if pager and pager.following_id else [],
     }
     return render(request, "properties/property.html", context)
-
-
-@require_GET
-def others(request: HttpRequest, pk: int) -> HttpResponse:
-    """The properties around this one, and what else its owner holds under which names: asked for when one comes to it."""
-    scope = scope_of(request)
-    parcel = get_object_or_404(Parcel.objects.select_related("county"), pk=pk)
-    shape = PropertyRecord(parcel).shape
-    facts = ParcelFacts.objects.filter(pk=pk).first()
-    held, count = holdings(facts) if facts else ([], 0)
-    context = {
-        "parcel": parcel,
-        "nearby": nearby(parcel, shape) if shape else [],
-        "holdings": held,
-        "holdings_count": count,
-        "identity": identity_of(facts, scope) if facts else None,
-    }
-    return render(request, "properties/_others_here.html", context)
-
-
-def _more_sections(parcel: Parcel, scope: Scope) -> list[tuple[PropertySection, Mapping[str, Any]]]:
-    """Return the sections that apps add to the page, with what their templates need."""
-    asked = ((section, section.context(parcel, scope)) for section in in_order(hooks.property_sections()))
-    return [(section, context) for section, context in asked if context is not None]
-
-
-def _contact_count(record: PropertyRecord, scope: Scope) -> dict[str, Any]:
-    seen = ContactView.objects.filter(team=scope.team, parcel=record.parcel).select_related("user").first()
-    return {"contact_count": len(record.rows(Contact)), "last_view": seen}
 
 
 @require_POST
@@ -142,6 +108,7 @@ def owner(request: HttpRequest, pk: int) -> HttpResponse:
     scope = scope_of(request)
     require(scope, OWNERS)
     facts = get_object_or_404(ParcelFacts.objects.select_related("owner"), parcel=pk, owner__isnull=False)
+    assert facts.owner is not None
     try:
         match request.POST.get("do"):
             case "merge":
@@ -185,7 +152,7 @@ def explain(request: HttpRequest, pk: int, key: str) -> HttpResponse:
         raise Http404(str(error)) from error
     facts = ParcelFacts.objects.select_related("address").get(pk=parcel.pk)
     context = {"place": "find", "parcel": parcel, "found": found, "address": facts.street_line}
-    return render(request, "properties/_explained.html" if request.htmx else "properties/explained.html", context)
+    return render(request, "properties/_explained.html" if request.htmx else "properties/explained.html", context)  # type: ignore[attr-defined]
 
 
 def _search_beneath(request: HttpRequest, scope: Scope) -> Search:
@@ -206,7 +173,7 @@ def contacts(request: HttpRequest, pk: int) -> HttpResponse:
     parcel = get_object_or_404(Parcel.objects.select_related("county"), pk=pk)
     table = table_of(KIND_OF[Contact], PropertyRecord(parcel))
     log_view(scope, parcel, len(table.entries))
-    if not request.htmx:
+    if not request.htmx:  # type: ignore[attr-defined]
         return render(request, "properties/contacts.html", {"table": table, "parcel": parcel})
     return render(request, "properties/_table.html", {"table": table})
 
@@ -222,7 +189,7 @@ def grade(request: HttpRequest, pk: int) -> HttpResponse:
         set_grade(scope, record.roll.neighborhood_id, request.POST.get("grade", ""))
     except ValueError as error:
         return HttpResponseBadRequest(str(error))
-    return HttpResponse(status=204) if request.htmx else redirect("properties:property", pk)
+    return HttpResponse(status=204) if request.htmx else redirect("properties:property", pk)  # type: ignore[attr-defined]
 
 
 @require_GET

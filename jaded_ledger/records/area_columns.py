@@ -22,7 +22,7 @@ _NOTHING = AreaFigures()
 COLUMNS = tuple(columns_by_area(AreaBasis(), _NOTHING, CountyRules()))
 """The columns that rest on a parcel's area."""
 _TABLE = ParcelFacts._meta.db_table
-_SET = ", ".join(f"{column} = told.{column}" for column in COLUMNS)
+_SET = ", ".join(f"{column} = computed.{column}" for column in COLUMNS)
 
 
 def parcels_without_basis(county: County, retold: Retold) -> set[int]:
@@ -37,15 +37,15 @@ def follow_areas(county: County, retold: Retold, rules: CountyRules, areas: Mapp
     asked = rows.values_list("pk", "area_id", "area_basis", *COLUMNS).iterator(chunk_size=_AT_ONCE)
     written: set[int] = set()
     with connection.cursor() as cursor:
-        cursor.execute(f"CREATE TEMPORARY TABLE told ON COMMIT DROP AS SELECT parcel_id, {', '.join(COLUMNS)} FROM {_TABLE} LIMIT 0")  # noqa: S608
+        cursor.execute(f"CREATE TEMPORARY TABLE computed ON COMMIT DROP AS SELECT parcel_id, {', '.join(COLUMNS)} FROM {_TABLE} LIMIT 0")  # noqa: S608
         while batch := list(islice(asked, _AT_ONCE)):
-            with cursor.copy(f"COPY told (parcel_id, {', '.join(COLUMNS)}) FROM STDIN") as copy:
+            with cursor.copy(f"COPY computed (parcel_id, {', '.join(COLUMNS)}) FROM STDIN") as copy:
                 for row in _changed(batch, rules, areas):
                     written.add(row[0])
                     copy.write_row(row)
-        cursor.execute("ANALYZE told")
-        cursor.execute(f"UPDATE {_TABLE} facts SET {_SET} FROM told WHERE facts.parcel_id = told.parcel_id")  # noqa: S608
-        cursor.execute("DROP TABLE told")
+        cursor.execute("ANALYZE computed")
+        cursor.execute(f"UPDATE {_TABLE} facts SET {_SET} FROM computed WHERE facts.parcel_id = computed.parcel_id")  # noqa: S608
+        cursor.execute("DROP TABLE computed")
     return written
 
 

@@ -18,7 +18,7 @@ from django.db.models import Aggregate, Count, DecimalField, ExpressionWrapper, 
 from django.db.models.functions import Cast, Coalesce, ExtractYear
 
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 from jaded_ledger.core.market import areas as rules
 from jaded_ledger.core.market.areas import Median
 from jaded_ledger.core.market.listings import StandardStatus
@@ -29,7 +29,7 @@ from jaded_ledger.records.bulk import among_ids
 from jaded_ledger.records.listing_changes import LISTED, changes_of
 from jaded_ledger.records.models import County, ParcelSale, Rental, RollEntry
 
-_YEAR = Length(12, Unit.MONTH)
+_YEAR = Length(12, CalendarUnit.MONTH)
 
 
 class _Median(Aggregate):
@@ -66,7 +66,7 @@ def _ending(day: date | None, years_before: int = 0) -> tuple[date, date] | None
     """Return the first and the last day of the twelve months that end with a day, or some years before."""
     if day is None:
         return None
-    last = shift(day, Length(12 * years_before, Unit.MONTH), -1) if years_before else day
+    last = shift(day, Length(12 * years_before, CalendarUnit.MONTH), -1) if years_before else day
     first = shift(last, _YEAR, -1)
     return date.fromordinal(first.toordinal() + 1), last
 

@@ -91,7 +91,7 @@ def stated(row: models.AreaFigures) -> tuple[tuple[str, str], ...]:
     """Return what an area's figures stand on, in words."""
     counts = row.counts
 
-    def told(key: str, unit: str = "") -> str:
+    def median_text(key: str, unit: str = "") -> str:
         median = _read(counts.get(key))
         return f"${median.value:,.2f}{unit}, of {median.count:,}" if median else "not told by anything on record"
 
@@ -99,10 +99,10 @@ def stated(row: models.AreaFigures) -> tuple[tuple[str, str], ...]:
     return (
         ("Area", row.area.text),
         (f"Sales of {window}", f"{counts['sold']:,}, {counts['resold']:,} of them resales for more within 24 months"),
-        ("Median price a sq ft", told("now")),
-        ("Median price a sq ft, 12 months before", told("before")),
-        ("Median price for each dwelling sold", told("dwelling")),
-        ("Median rent of a let dwelling", told("rent", " a month")),
+        ("Median price a sq ft", median_text("now")),
+        ("Median price a sq ft, 12 months before", median_text("before")),
+        ("Median price for each dwelling sold", median_text("dwelling")),
+        ("Median rent of a let dwelling", median_text("rent", " a month")),
         ("Active listings", f"{counts['active']:,}"),
         ("Listings closed in 12 months", f"{counts['closed']:,}"),
         ("Population", "not on record" if row.population is None else f"{row.population:,}"),
@@ -201,17 +201,19 @@ def refresh_areas(county: County) -> Retold:
     models.AreaFigures.objects.filter(area_id__in=before.keys() - wanted).delete()
     models.AreaFigures.objects.bulk_create(changed, update_conflicts=True, unique_fields=["area"], update_fields=_COLUMNS)
     gone = before.keys() - wanted
-    retold = {row.area_id for row in changed if row.area_id not in before or _told(row) != _told(before[row.area_id])} | gone
+    changed_areas = {
+        row.area_id for row in changed if row.area_id not in before or _figures_of(row) != _figures_of(before[row.area_id])
+    } | gone
     reasked = {
         row.area_id for row in changed if row.area_id in before and row.context.get("asked") != before[row.area_id].context.get("asked")
-    } - retold
-    return Retold(frozenset(retold), frozenset(reasked), county_area in retold, bool(changed or gone))
+    } - changed_areas
+    return Retold(frozenset(changed_areas), frozenset(reasked), county_area in changed_areas, bool(changed or gone))
 
 
 _ACTIVE = next(choice.code for choice in STATUSES if choice.key == "active")
 
 
-def _told(row: models.AreaFigures) -> Context:
+def _figures_of(row: models.AreaFigures) -> Context:
     """Return what the facts of all its parcels are computed from."""
     return {key: value for key, value in row.context.items() if key != "asked"}
 

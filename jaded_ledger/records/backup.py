@@ -22,10 +22,10 @@ def _environment() -> dict[str, str]:
     """Return how PostgreSQL's programs reach the database; a password is no argument, which others could see."""
     settings = connection.settings_dict
     named = {"PGHOST": "HOST", "PGPORT": "PORT", "PGUSER": "USER", "PGPASSWORD": "PASSWORD", "PGDATABASE": "NAME"}
-    told = {variable: str(settings[name]) for variable, name in named.items() if settings.get(name)}
+    options = {variable: str(settings[name]) for variable, name in named.items() if settings.get(name)}
     if mode := settings.get("OPTIONS", {}).get("sslmode"):
-        told["PGSSLMODE"] = str(mode)
-    return {**os.environ, **told}
+        options["PGSSLMODE"] = str(mode)
+    return {**os.environ, **options}
 
 
 def _call(program: str, *words: str) -> None:
@@ -105,8 +105,8 @@ def rehearse(path: Path) -> Rehearsed:
 
 def _beside() -> dict[str, Any]:
     """Return how the running database's server is reached."""
-    told = connection.get_connection_params()
-    return {name: told[name] for name in ("dbname", "host", "port", "user", "password", "sslmode") if told.get(name)}
+    options = connection.get_connection_params()
+    return {name: options[name] for name in ("dbname", "host", "port", "user", "password", "sslmode") if options.get(name)}
 
 
 _TABLES = """

@@ -38,6 +38,11 @@ def now() -> datetime:
     return datetime.combine(today(), moment.timetz())
 
 
+def day_of(moment: datetime) -> date:
+    """Return the installation's day on which a moment lies; rows come out of the database in UTC, whose day is another in the evening."""
+    return moment.astimezone(ZoneInfo(settings.TIME_ZONE)).date()
+
+
 def not_before(column: str) -> Greatest:
     """Return now, or what a column of moments holds where that is later: where the day stands still, midnight sets the clock back."""
     return Greatest(Value(now(), output_field=DateTimeField()), F(column))

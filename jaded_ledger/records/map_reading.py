@@ -13,10 +13,11 @@ from jaded_ledger.core.facts.record import Ground
 from jaded_ledger.core.ground import Layer, Way
 from jaded_ledger.core.lengths import METERS_PER_FOOT, METERS_PER_MILE
 from jaded_ledger.records import models
-from jaded_ledger.records.bulk import among_ids, copy_rows
+from jaded_ledger.records.bulk import among_ids
 from jaded_ledger.records.terrain import terrains_of
 
 Ids = Sequence[int]
+_AT_ONCE = 2_000
 _STANDS = Q(superseded_at=None)
 _NEAR_ROAD = 200 * METERS_PER_FOOT
 """How far a road may lie from a parcel, in meters."""
@@ -103,8 +104,8 @@ def _feet_to_ways(shape_ids: Ids) -> dict[int, dict[Way, float]]:
 def layers_of(county: int) -> str:
     """Return which state of a county's map layers stands: another text whenever a feature came, went or was corrected."""
     features = models.MapFeature.objects.filter(county=county)
-    told = features.aggregate(rows=Count("pk"), newest=Max("pk"), ended=Max("superseded_at"), standing=Count("pk", filter=_STANDS))
-    return " ".join(str(told[name]) for name in ("rows", "newest", "standing", "ended"))
+    state = features.aggregate(rows=Count("pk"), newest=Max("pk"), ended=Max("superseded_at"), standing=Count("pk", filter=_STANDS))
+    return " ".join(str(state[name]) for name in ("rows", "newest", "standing", "ended"))
 
 
 def _outlines(ids: Ids, layers: str, has_layers: bool) -> dict[int, models.OutlineGround]:
@@ -125,8 +126,11 @@ def _outlines(ids: Ids, layers: str, has_layers: bool) -> dict[int, models.Outli
             )
             for pk in missing
         ]
-        models.OutlineGround.objects.filter(pk__in=among_ids(missing)).delete()
-        copy_rows(models.OutlineGround, [vars(ground) for ground in found])
+        # Two that read the same outlines at once find the same, and neither takes away what the other reads.
+        state = ("layers", "flood_zones", "road_class", "feet_to")
+        models.OutlineGround.objects.bulk_create(
+            found, batch_size=_AT_ONCE, update_conflicts=True, unique_fields=["shape"], update_fields=state
+        )
         kept |= {ground.pk: ground for ground in found}
     return {shapes[pk]: ground for pk, ground in kept.items()}
 

@@ -17,6 +17,12 @@ def facts_version() -> int:
     return FactsVersion.objects.filter(pk=_ROW).values_list("number", flat=True).first() or 0
 
 
+def county_version(county_id: int) -> str:
+    """Return which state of one county's facts stands; no other history of the county, as that of a restored backup, has the same."""
+    found = CountyFactsVersion.objects.filter(county=county_id).values_list("version", flat=True).first()
+    return str(found or "")
+
+
 def put_up_version(counties: Collection[int]) -> None:
     """Say that facts of some counties were derived. Others learn of it when the transaction is done."""
     for county in counties:

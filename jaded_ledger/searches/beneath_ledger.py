@@ -7,7 +7,7 @@ from typing import Any
 
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.find.answer import Answer
-from jaded_ledger.searches.matching import news_of
+from jaded_ledger.searches.news import news_of
 from jaded_ledger.searches.origins import search_of_origin, starter_of_origin
 from jaded_ledger.searches.services import current_version, is_as_kept, last_opened, may_change
 
@@ -23,4 +23,4 @@ def kept_context(answer: Answer) -> dict[str, Any]:
     with suppress(CriteriaError):
         is_same = is_as_kept(current_version(saved), asked, scope)
     context: dict[str, Any] = {"saved": saved, "is_as_kept": is_same, "may_change": may_change(saved, scope)}
-    return context | {"news": news_of(saved, last_opened(scope, saved)).counts} if is_same else context
+    return context | {"news": news_of(saved, last_opened(scope, saved))} if is_same else context

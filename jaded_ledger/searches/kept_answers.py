@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import zlib
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 
 import numpy as np
 
@@ -57,6 +57,6 @@ def kept_answers(saved: SavedSearch, parcels: Collection[int]) -> dict[int, str]
 
 def answers_now(found: AnswersByParcel, parcels: Collection[int]) -> dict[int, str]:
     """Return how some parcels answer now, as ``kept_answers`` does."""
-    places = np.flatnonzero(np.isin(found.parcels, np.fromiter(parcels, np.int64))) if parcels else []
-    told = {int(found.parcels[place]): "".join(str(line[place]) for line in found.lines) for place in places}
-    return {parcel: told.get(parcel, "") for parcel in parcels}
+    places: Iterable[int] = np.flatnonzero(np.isin(found.parcels, np.fromiter(parcels, np.int64))) if parcels else []
+    by_parcel = {int(found.parcels[place]): "".join(str(line[place]) for line in found.lines) for place in places}
+    return {parcel: by_parcel.get(parcel, "") for parcel in parcels}

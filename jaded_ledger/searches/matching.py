@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
-from datetime import date, datetime
+from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Q, QuerySet
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.find.answer import Answer
@@ -20,6 +17,7 @@ from jaded_ledger.find.answers_by_parcel import AnswersByParcel, answers_by_parc
 from jaded_ledger.records.bulk import allot_ids, among_ids, analyse, copy_rows
 from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.models import ParcelFacts
+from jaded_ledger.records.rounds import go_round
 from jaded_ledger.records.versions import facts_version
 from jaded_ledger.searches.followed_lists import follow_up
 from jaded_ledger.searches.kept_answers import answers_now, keep_answers, kept_answers
@@ -142,74 +140,4 @@ def scope_of_search(saved: SavedSearch) -> Scope:
 def reckon_all() -> int:
     """Bring the matches of every saved search up to date; return how many could be asked."""
     every = SavedSearch.objects.filter(deleted_at=None).select_related("team", "owner")
-    return sum(reckon_if_askable(one, scope_of_search(one)) for one in every)
-
-
-@dataclass(frozen=True)
-class News:
-    """What came, went and changed about a saved search since a moment; nothing, where it was never opened before (``since`` is None)."""
-
-    since: datetime | None
-    new: QuerySet[Match]
-    gone: QuerySet[Match]
-    changed: QuerySet[Match]
-
-    @property
-    def by_kind(self) -> dict[str, QuerySet[Match]]:
-        return {"new": self.new, "gone": self.gone, "changed": self.changed}
-
-    @property
-    def counts(self) -> NewsCounts:
-        return NewsCounts(self.since, {key: rows.count() for key, rows in self.by_kind.items()} if self.since else {})
-
-
-@dataclass(frozen=True)
-class NewsCounts:
-    """How many came, went and changed since a moment, by ``new``, ``gone`` and ``changed``."""
-
-    since: datetime | None
-    of: dict[str, int]
-
-    @property
-    def some(self) -> list[tuple[str, int]]:
-        """What there is any of."""
-        return [(key, count) for key, count in self.of.items() if count]
-
-
-def news_of(saved: SavedSearch, since: datetime | None) -> News:
-    """Return what is new since a moment. What came and went in between is no news, nor is what an edit of the search brought or took."""
-    every = Match.objects.filter(search=saved).select_related("parcel")
-    if since is None:
-        return News(None, every.none(), every.none(), every.none())
-    still = Match.objects.filter(search=saved, left_at=None).values("parcel")
-    before = Match.objects.filter(search=saved, entered_at__lte=since).filter(Q(left_at=None) | Q(left_at__gt=since)).values("parcel")
-    here = every.filter(left_at=None)
-    return News(
-        since,
-        # A parcel that went and came back has been there before.
-        here.filter(by_edit=False, entered_at__gt=since).filter(~Q(parcel__in=before)),
-        every.filter(left_at__gt=since, left_by_edit=False, entered_at__lte=since).filter(~Q(parcel__in=still)),
-        here.filter(entered_at__lte=since, pk__in=Change.objects.filter(match__search=saved, at__gt=since).values("match")),
-    )
-
-
-@dataclass(frozen=True)
-class Changed:
-    """One watched trait of a match that is another than it was, as the page shows it."""
-
-    label: str
-    before: str
-    now: str
-
-
-def changes_of(match: Match, since: datetime) -> list[Changed]:
-    """Return what is watched of a match and has changed since a moment."""
-    first = match.changes.filter(at__gt=since).first()
-    if first is None:
-        return []
-    pairs = [(CATALOGUE[key], first.before.get(key), match.watched.get(key)) for key in WATCHED]
-    return [Changed(trait.label, _shown(trait, before), _shown(trait, after)) for trait, before, after in pairs if before != after]
-
-
-def _shown(trait: Trait, kept: Any) -> str:
-    return shown(trait, date.fromisoformat(kept) if kept is not None and trait.kind is Kind.DATE else kept)
+    return sum(go_round("matches of saved searches", every, lambda one: reckon_if_askable(one, scope_of_search(one))))

@@ -7,12 +7,13 @@ from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models.functions import Lower
 
+from jaded_ledger.accounts.deletion import Deletable
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.records.models import Parcel
 
 
-class SavedSearch(models.Model):
+class SavedSearch(Deletable):
     """A search under a name. One that is shared is the whole team's to open; one that is protected only its owner changes.
 
     ``reckoned`` tells of which version, facts and day its ``Match`` rows are.
@@ -26,7 +27,6 @@ class SavedSearch(models.Model):
     is_shared = models.BooleanField(default=False)
     is_protected = models.BooleanField(default=False)
     made_at = models.DateTimeField()
-    deleted_at = models.DateTimeField(null=True)
     reckoned = models.CharField(max_length=80, blank=True)
 
     class Meta:

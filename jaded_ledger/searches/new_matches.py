@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import timedelta
+from math import ceil
 
 from django.db.models import Count, QuerySet
-from django.db.models.functions import TruncDate
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
@@ -24,6 +25,7 @@ from jaded_ledger.searches.models import Match, SavedSearch
 from jaded_ledger.searches.services import current_version, page_of
 
 PAST_DAYS = 30
+_DAY = timedelta(days=1)
 
 
 @dataclass(frozen=True)
@@ -35,19 +37,24 @@ class Narrowing:
 
 
 def _past(saved: SavedSearch) -> int:
-    """Return how many days of a search's past count: the last thirty, or as many as it has been kept."""
-    return min(PAST_DAYS, max((now().date() - saved.made_at.date()).days, 1))
+    """Return how many days of a search's past count: the last thirty, or as many as have begun since it was saved.
+
+    Days are counted back from now, 24 hours each, so that a search saved in the evening has no other past after midnight.
+    """
+    return min(PAST_DAYS, max(ceil((now() - saved.made_at) / _DAY), 1))
 
 
 def _new(saved: SavedSearch) -> QuerySet[Match]:
-    return Match.objects.filter(search=saved, by_edit=False, entered_at__gt=now() - timedelta(_past(saved)))
+    return Match.objects.filter(search=saved, by_edit=False, entered_at__gt=now() - _past(saved) * _DAY)
 
 
 def proposal_for(saved: SavedSearch) -> Proposal:
     """Return the rhythm that a search's past proposes."""
-    came = _new(saved).annotate(day=TruncDate("entered_at")).values("day").annotate(count=Count("pk"))
-    counts, today = dict(came.values_list("day", "count")), now().date()
-    return proposed([counts.get(today - timedelta(back), 0) for back in range(_past(saved) - 1, -1, -1)])
+    moment, counts = now(), Counter[int]()
+    # What came in one run came at one moment.
+    for entered_at, count in _new(saved).values_list("entered_at").annotate(count=Count("pk")):
+        counts[max((moment - entered_at) // _DAY, 0)] += count
+    return proposed([counts[back] for back in range(_past(saved) - 1, -1, -1)])
 
 
 def narrowings_for(saved: SavedSearch, scope: Scope) -> list[Narrowing]:

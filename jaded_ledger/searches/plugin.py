@@ -4,9 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from django.urls import reverse
+
+from jaded_ledger.accounts.deletion import Deletion
 from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.plugins.entries import PagePart
@@ -14,7 +19,10 @@ from jaded_ledger.searches.acts import ACTS
 from jaded_ledger.searches.beneath_ledger import kept_context
 from jaded_ledger.searches.followed_lists import followed_by
 from jaded_ledger.searches.joined_parcels import join_parcel
+from jaded_ledger.searches.models import SavedSearch
+from jaded_ledger.searches.origins import named_page
 from jaded_ledger.searches.proposals import Places, proposed
+from jaded_ledger.searches.services import SearchError, change_refused, every_search, return_refused
 from jaded_ledger.searches.starters import starters_by_purpose
 from jaded_ledger.searches.views import opened_last
 
@@ -22,6 +30,16 @@ from jaded_ledger.searches.views import opened_last
 @hookimpl
 def acts() -> tuple[Act, ...]:
     return ACTS
+
+
+@hookimpl
+def deletions() -> list[Deletion]:
+    return [
+        Deletion(
+            SavedSearch, None, lambda saved: reverse("searches:all"),
+            refused=change_refused, return_refused=return_refused, rows=every_search,
+        )
+    ]  # fmt: skip
 
 
 @hookimpl
@@ -43,6 +61,14 @@ def about_list(which: ParcelList, scope: Scope) -> Iterator[PagePart]:
 @hookimpl
 def proposed_answers(answer: Answer) -> Places:
     return proposed(answer)
+
+
+@hookimpl
+def named_search(name: str, scope: Scope) -> SearchPage:
+    try:
+        return named_page(name, scope)
+    except SearchError as error:
+        raise CriteriaError(str(error)) from error
 
 
 @hookimpl

@@ -41,10 +41,10 @@ def proposed(answer: Answer) -> Places:
         }
     if starter := starter_of_origin(answer.asked.origin):
         waiting = list(questions(starter.search))
-        told = {one.criterion.trait: proposal for one, proposal in zip(waiting, starter.proposals, strict=True)}
+        by_trait = {one.criterion.trait: proposal for one, proposal in zip(waiting, starter.proposals, strict=True)}
         return {
             (one.line, one.member): proposal if isinstance(proposal, str) else _limit(answer, one.criterion.trait, proposal)
             for one in asked
-            if one.waits and (proposal := told.get(one.criterion.trait)) is not None
+            if one.waits and (proposal := by_trait.get(one.criterion.trait)) is not None
         }
     return {}

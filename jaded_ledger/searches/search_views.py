@@ -11,35 +11,47 @@ from typing import Any
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
 
+from jaded_ledger.accounts.deletion import delete_and_say
 from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope, scope_of
+from jaded_ledger.core.criteria.display import line_phrase
 from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.watching.news import NewsKind
 from jaded_ledger.core.whole_numbers import whole_number
-from jaded_ledger.find.named_things import search_from
-from jaded_ledger.lists.messages import ListError, sentence_of
+from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.named_things import current_text, search_from
+from jaded_ledger.lists.messages import ListError
 from jaded_ledger.plugins import hooks, in_order
+from jaded_ledger.records.models import Parcel
 from jaded_ledger.searches import services
 from jaded_ledger.searches.acts import TEAM_SEARCHES
 from jaded_ledger.searches.comparison import LinesThatDiffer, lines_that_differ
 from jaded_ledger.searches.followed_lists import follow, followers_of, unfollow
 from jaded_ledger.searches.forms import SearchForm
-from jaded_ledger.searches.matching import Changed, News, changes_of, news_of, reckon, reckon_if_askable
-from jaded_ledger.searches.models import Match, SavedSearch, Version
+from jaded_ledger.searches.matching import reckon, reckon_if_askable
+from jaded_ledger.searches.models import SavedSearch, Version
+from jaded_ledger.searches.news import Changed, SearchNews, changes_in, news_of
 from jaded_ledger.searches.services import SearchError, current_version, last_opened, may_change, page_of, searches_of
 from jaded_ledger.searches.views import folders_of
+from jaded_ledger.web.sentences import sentence_of
 
 SHOWN = 50
-READS = {"new": "found since", "gone": "no longer found", "changed": "changed since"}
+READS = {
+    NewsKind.NEW: "found since",
+    NewsKind.CHEAPER: "price cut since",
+    NewsKind.CHANGED: "changed since",
+    NewsKind.BACK: "back since",
+    NewsKind.GONE: "no longer found",
+}
 
 
 @dataclass(frozen=True)
 class ShownMatch:
     """A row of what is new: its parcel's street address, the day it is told of, and what is another than it was."""
 
-    match: Match
+    parcel: Parcel
     street: str
     at: datetime | None
     changes: Sequence[Changed] = ()
@@ -59,16 +71,13 @@ class ShownVersion:
         return f"{self.difference:+,}".replace("-", "− ").replace("+", "+ ") if self.difference else ""
 
 
-def _shown_matches(news: News, kind: str) -> list[ShownMatch]:
-    rows = (
-        news.by_kind[kind].select_related("parcel__facts__address").order_by("-left_at" if kind == "gone" else "-entered_at", "pk")[:SHOWN]
-    )
-    found = []
-    for row in rows:
-        street = row.parcel.facts.street_line if hasattr(row.parcel, "facts") else ""
-        changes = changes_of(row, news.since) if kind == "changed" and news.since else ()
-        found.append(ShownMatch(row, street, row.left_at if kind == "gone" else row.entered_at, changes))
-    return found
+def _shown_matches(news: SearchNews, kind: NewsKind) -> list[ShownMatch]:
+    rows = dict(list(news.by_kind[kind].items())[:SHOWN])
+    parcels = Parcel.objects.select_related("facts__address").in_bulk(rows)
+    return [
+        ShownMatch(parcels[pk], parcels[pk].facts.street_line if hasattr(parcels[pk], "facts") else "", one.at, changes_in(one))
+        for pk, one in rows.items()
+    ]
 
 
 def shown_versions(saved: SavedSearch, scope: Scope) -> list[ShownVersion]:
@@ -86,6 +95,12 @@ def shown_versions(saved: SavedSearch, scope: Scope) -> list[ShownVersion]:
     return found
 
 
+def _lines_of(answer: Answer) -> list[tuple[str, bool, int]]:
+    """Return how each line of a search reads, whether it is turned off, and how many parcels are left after it."""
+    lines = zip(answer.asked.search.lines, answer.balance.lines, strict=True)
+    return [(line_phrase(line), line.struck, figures.balance) for line, figures in lines]
+
+
 def _context(request: HttpRequest, scope: Scope, saved: SavedSearch) -> dict[str, Any]:
     error, answer = "", None
     try:
@@ -93,18 +108,21 @@ def _context(request: HttpRequest, scope: Scope, saved: SavedSearch) -> dict[str
     except CriteriaError as wrong:
         error = str(wrong)
     news = news_of(saved, last_opened(scope, saved))
-    counts = news.counts.of
-    asked = request.GET.get("show", "")
-    kind = asked if counts.get(asked) else next((key for key, count in counts.items() if count), "")
+    counts = news.counts
+    kind = next((one for one in counts if one == request.GET.get("show")), next(iter(counts), None))
     return {
         "place": "find",
         "saved": saved,
         "unreadable": error,
         "matches": None if answer is None else answer.balance.matches,
-        "news": [(key, READS[key], count) for key, count in counts.items()],
+        "counties": [] if answer is None else answer.counties,
+        "opening": None if answer is None else answer.balance.opening,
+        "lines": [] if answer is None else _lines_of(answer),
+        "text": current_text(current_version(saved).text, scope.team),
+        "news": [(one, READS[one], counts.get(one, 0)) for one in NewsKind if one in counts or (news.since and one is NewsKind.NEW)],
         "since": news.since,
         "kind": kind,
-        "kind_count": counts.get(kind, 0),
+        "kind_count": counts[kind] if kind else 0,
         "shown": _shown_matches(news, kind) if kind else [],
         "versions": shown_versions(saved, scope),
         "followers": followers_of(saved),
@@ -143,8 +161,7 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
     what, _, argument = request.POST.get("do", "").partition(":")
     try:
         if what == "delete":
-            services.delete(scope, saved)
-            messages.success(request, f"“{saved}” is deleted.", extra_tags=reverse("searches:undelete", args=[pk]))
+            delete_and_say(request, scope, saved)
             return redirect("searches:all")
         if what == "put-back":
             version = services.put_back(scope, saved, whole_number(argument) or 0)
@@ -166,16 +183,3 @@ def act(request: HttpRequest, pk: int) -> HttpResponse:
     except Version.DoesNotExist:
         raise Http404(argument) from None
     return redirect("searches:search", pk)
-
-
-@require_POST
-def undelete(request: HttpRequest, pk: int) -> HttpResponse:
-    """Put a deleted search back."""
-    scope = scope_of(request)
-    saved = get_object_or_404(services.deleted_searches(scope), pk=pk)
-    try:
-        services.undelete(scope, saved)
-        messages.success(request, f"“{saved}” is back.")
-    except SearchError as error:
-        messages.error(request, str(error))
-    return redirect("searches:all")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime, timedelta
 
 from django.db import transaction
@@ -28,15 +29,10 @@ class SearchError(ValueError):
 
 def searches_of(scope: Scope) -> QuerySet[SavedSearch]:
     """Return the saved searches that somebody can open: their own, and those shared with the team. A command has all."""
-    return _seen(scope).filter(deleted_at=None).select_related("owner")
+    return every_search(scope).filter(deleted_at=None).select_related("owner")
 
 
-def deleted_searches(scope: Scope) -> QuerySet[SavedSearch]:
-    """Return the saved searches that somebody can put back."""
-    return _seen(scope).exclude(deleted_at=None)
-
-
-def _seen(scope: Scope) -> QuerySet[SavedSearch]:
+def every_search(scope: Scope) -> QuerySet[SavedSearch]:
     every = SavedSearch.objects.filter(team=scope.team)
     return every.filter(Q(owner=scope.user) | Q(is_shared=True)) if scope.user else every
 
@@ -58,7 +54,7 @@ def _checked(scope: Scope, name: str, folder: str, note: str, *, but: SavedSearc
     found = []
     for field, text in (("name", name), ("folder", folder), ("note", note)):
         plain = " ".join(text.replace("\x00", "").split())
-        longest = SavedSearch._meta.get_field(field).max_length or 0
+        longest: int = getattr(SavedSearch._meta.get_field(field), "max_length", None) or 0
         if len(plain) > longest:
             raise SearchError(f"The {field} has {len(plain)} characters; {longest} fit.")
         found.append(plain)
@@ -67,7 +63,7 @@ def _checked(scope: Scope, name: str, folder: str, note: str, *, but: SavedSearc
     if found[0].startswith(MARK):
         raise SearchError(f"The name of a search can’t begin with {MARK}.")
     same = SavedSearch.objects.filter(team=scope.team, owner=but.owner if but else scope.user, deleted_at=None, name__iexact=found[0])
-    if same.exclude(pk=but.pk if but else None).exists():
+    if (same.exclude(pk=but.pk) if but else same).exists():
         raise SearchError(f"You have a search called “{found[0]}” already; save the changes to that one, or choose another name.")
     return found[0], found[1], found[2]
 
@@ -150,21 +146,6 @@ def describe(scope: Scope, saved: SavedSearch, name: str, *, folder: str, note: 
     saved.save(update_fields=["name", "folder", "note", "is_shared", "is_protected"])
 
 
-def delete(scope: Scope, saved: SavedSearch) -> None:
-    """Delete a saved search; it can be undeleted. Raises SearchError."""
-    _require_change(saved, scope)
-    saved.deleted_at = now()
-    saved.save(update_fields=["deleted_at"])
-
-
-def undelete(scope: Scope, saved: SavedSearch) -> None:
-    """Put a deleted search back. Raises SearchError where another has taken its name."""
-    _require_change(saved, scope)
-    _checked(scope, saved.name, saved.folder, saved.note, but=saved)
-    saved.deleted_at = None
-    saved.save(update_fields=["deleted_at"])
-
-
 @transaction.atomic
 def note_opening(scope: Scope, saved: SavedSearch) -> None:
     """Note that a user opens a saved search. A command opens nothing."""
@@ -183,3 +164,26 @@ def last_opened(scope: Scope, saved: SavedSearch) -> datetime | None:
     if opening is None:
         return None
     return opening.at if now() - opening.at > SAME_VISIT else opening.before
+
+
+def change_refused(scope: Scope, saved: SavedSearch) -> str:
+    """Return why somebody can't delete a search; blank where they can. Raises PermissionDenied."""
+    return _refusal(lambda: _require_change(saved, scope))
+
+
+def return_refused(scope: Scope, saved: SavedSearch) -> str:
+    """Return why somebody can't undelete a search, as where another has its name; blank where they can. Raises PermissionDenied."""
+
+    def check() -> None:
+        _require_change(saved, scope)
+        _checked(scope, saved.name, saved.folder, saved.note, but=saved)
+
+    return _refusal(check)
+
+
+def _refusal(check: Callable[[], object]) -> str:
+    try:
+        check()
+    except SearchError as error:
+        return str(error)
+    return ""

@@ -11,5 +11,4 @@ urlpatterns = [
     path("<int:pk>", search_views.one_search, name="search"),
     path("<int:pk>/open", views.open_search, name="open"),
     path("<int:pk>/act", search_views.act, name="act"),
-    path("<int:pk>/undelete", search_views.undelete, name="undelete"),
 ]

@@ -20,8 +20,9 @@ from jaded_ledger.find.responses import page_or_empty, sent_query
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.searches.acts import TEAM_SEARCHES
 from jaded_ledger.searches.forms import SearchForm
-from jaded_ledger.searches.matching import news_of, reckon_if_askable
+from jaded_ledger.searches.matching import reckon_if_askable
 from jaded_ledger.searches.models import Opening, SavedSearch
+from jaded_ledger.searches.news import news_of_searches
 from jaded_ledger.searches.origins import search_of_origin, starter_of_origin
 from jaded_ledger.searches.services import (
     SearchError,
@@ -53,10 +54,8 @@ def shown_searches(scope: Scope) -> list[ShownSearch]:
     """Return the searches that somebody can open, by folder, with what was counted of them last."""
     found = searches_of(scope).annotate(found=Count("matches", filter=Q(matches__left_at=None)))
     opened = dict(Opening.objects.filter(user=scope.user).values_list("search", "at"))
-    return [
-        ShownSearch(one, one.found if one.reckoned else None, news_of(one, last_opened(scope, one)).new.count(), opened.get(one.pk))
-        for one in found
-    ]
+    news = news_of_searches({one.pk: last_opened(scope, one) for one in found})
+    return [ShownSearch(one, one.found if one.reckoned else None, news[one.pk].entered, opened.get(one.pk)) for one in found]
 
 
 def folders_of(scope: Scope) -> list[str]:

@@ -16,7 +16,7 @@ from decimal import Decimal
 import pypdfium2
 from django.db.models import Max
 
-from jaded_ledger.outreach.mail_houses import Batch, MailHouse, MailHouseError, Report
+from jaded_ledger.mailings.mail_houses import Batch, MailHouse, MailHouseError, Report
 from jaded_ledger.simulators.models import MailHouseJob
 
 KEY, NAME = "stand-in", "Slate Pier Mail (stand-in)"

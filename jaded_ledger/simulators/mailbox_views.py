@@ -5,7 +5,6 @@ from __future__ import annotations
 from email import message_from_bytes
 from email.message import EmailMessage
 from email.policy import default
-from typing import cast
 
 from csp.decorators import csp_replace
 from django.conf import settings
@@ -28,7 +27,7 @@ def _mails_of(scope: Scope) -> QuerySet[KeptMail]:
 
 
 def _read(kept: KeptMail) -> EmailMessage:
-    return cast("EmailMessage", message_from_bytes(bytes(kept.message), policy=default))
+    return message_from_bytes(bytes(kept.message), policy=default)
 
 
 def _part(message: EmailMessage, kind: str) -> str:
@@ -55,7 +54,7 @@ def kept_mail(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_GET
-@csp_replace({"sandbox": ["allow-top-navigation-by-user-activation", "allow-popups"], "script-src": ["'none'"]})
+@csp_replace({"sandbox": ["allow-top-navigation-by-user-activation", "allow-popups"], "script-src": ["'none'"]})  # type: ignore[arg-type]
 def as_html(request: HttpRequest, pk: int) -> HttpResponse:
     """A mail's HTML, which runs nothing."""
     kept = get_object_or_404(_mails_of(scope_of(request)), pk=pk)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jaded_ledger.outreach.mail_houses import MailHouse
+from jaded_ledger.mailings.mail_houses import MailHouse
 from jaded_ledger.plugins import hookimpl
 from jaded_ledger.simulators.mail_house import STAND_IN
 

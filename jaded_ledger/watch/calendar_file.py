@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Callable, Iterable
 from datetime import datetime, timedelta
 
+from django.utils.crypto import salted_hmac
 from icalendar import Calendar, Event
 
 from jaded_ledger.plugins.entries import Due
@@ -14,9 +14,9 @@ REFRESH = timedelta(hours=4)
 
 
 def _uid(due: Due, host: str) -> str:
-    """Return what tells an event from all others (RFC 5545, 3.8.4.7)."""
-    told = f"{due.on.isoformat()} {due.parcel_id} {due.what}".encode()
-    return f"{hashlib.sha256(told).hexdigest()[:32]}@{host}"
+    """Return what tells an event from all others (RFC 5545, 3.8.4.7). It is keyed, so that nobody can test a guess against it."""
+    text = f"{due.on.isoformat()} {due.parcel_id} {due.kind} {due.what}"
+    return f"{salted_hmac('jaded_ledger.watch.calendar_file', text, algorithm='sha256').hexdigest()[:32]}@{host}"
 
 
 def calendar_file(entries: Iterable[Due], name: str, at: datetime, host: str, address_of: Callable[[int], str]) -> bytes:

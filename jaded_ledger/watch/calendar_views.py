@@ -7,6 +7,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.urls import reverse
+from django.views.decorators.cache import cache_control
 from django.views.decorators.http import require_GET, require_POST
 
 from jaded_ledger.accounts.scope import scope_of
@@ -17,19 +18,24 @@ from jaded_ledger.watch.calendar_file import calendar_file
 
 @require_POST
 def renew_calendar(request: HttpRequest) -> HttpResponse:
-    """Give one's calendar an address, another address, or none."""
+    """Give one's calendar an address, another address, or none, or choose what it shows."""
     scope = scope_of(request)
     assert scope.user is not None
-    if request.POST.get("do") == "end":
-        feeds.end(scope.user)
-        messages.success(request, "The calendar is ended; its address tells nothing more.")
-    else:
-        feeds.renew(scope.user)
-        messages.success(request, "This is your calendar’s address from now on; the one before tells nothing more.")
+    match request.POST.get("do"):
+        case "end":
+            feeds.end(scope.user)
+            messages.success(request, "Your calendar’s address is ended: it shows nothing from now on.")
+        case "show":
+            feeds.show(scope.user, request.POST.get("shows", ""))
+            messages.success(request, "Saved. Your calendar program shows it when it next reads the address.")
+        case _:
+            feeds.renew(scope.user)
+            messages.success(request, "Your calendar has a new address. The address before it shows nothing from now on.")
     return redirect(f"{reverse('watch:morning')}#calendar")
 
 
 @login_not_required
+@cache_control(private=True, no_store=True)
 @require_GET
 def calendar(request: HttpRequest, key: str) -> HttpResponse:
     """A user's calendar, for a calendar program, which does not sign in: the address is the key."""

@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-import logging
 from dataclasses import dataclass
-from datetime import timedelta
 from itertools import groupby
-from smtplib import SMTPException
 
 from django.db import transaction
 from django.template.loader import render_to_string
 from django.urls import reverse
 
 from jaded_ledger.accounts.models import User
+from jaded_ledger.accounts.outbox import TRIED_FOR, UnsendableError, send_waiting
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.accounts.signed_keys import SignedKeys
 from jaded_ledger.accounts.team_mail import TeamMail, absolute, headers_of
-from jaded_ledger.core.watching.news import Kind
+from jaded_ledger.core.watching.news import NewsKind
 from jaded_ledger.records.bulk import among_ids
 from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.models import ParcelFacts
@@ -27,10 +25,7 @@ from jaded_ledger.watch.reasons import Reason, reason_of
 
 MOST_ROWS = 20
 """Of one search; the page has all."""
-TRIED_FOR = timedelta(days=3)
-"""What could not be sent by then is old."""
 _KEYS = SignedKeys("jaded_ledger.watch.digest")
-log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True)
@@ -56,7 +51,7 @@ class MailedSearch:
 
 def counts_of(items: list[Item]) -> tuple[tuple[int, str], ...]:
     """Return how many rows there are of each kind that there is any of."""
-    counts = {kind: sum(one.news.kind is kind for one in items) for kind in Kind}
+    counts = {kind: sum(one.news.kind is kind for one in items) for kind in NewsKind}
     return tuple((count, kind.value) for kind, count in counts.items() if count)
 
 
@@ -74,6 +69,7 @@ def _mailed(watch: Watch, items: list[Item], edits: list[EditTold], scope: Scope
 @transaction.atomic
 def write_digest(user: User) -> Digest | None:
     """Write a mail of what a user wants mailed and was neither mailed nor read; None where there is nothing."""
+    assert user.team is not None
     scope = Scope(user.team, user, today(user.team.time_zone))
     every = Watch.objects.select_for_update(of=("self",)).filter(user=user, by_mail=True, paused_at=None, search__in=searches_of(scope))
     watches = [one for one in every.select_related("search") if one.told_to > one.mailed_to]
@@ -86,64 +82,47 @@ def write_digest(user: User) -> Digest | None:
     if not items and not edits:
         return None
     by_watch = {key: list(rows) for key, rows in groupby(items, key=lambda one: one.watch.pk)}
-    told = [
+    mailed = [
         _mailed(watch, by_watch.get(watch.pk, []), [one for one in edits if one.watch is watch], scope)
         for watch in sorted(watches, key=lambda one: one.search.name.casefold())
         if watch.pk in by_watch or any(one.watch is watch for one in edits)
     ]
     rows = len({one.parcel_id for one in items})
     context = {
-        "searches": told, "rows": rows, "user": user, "day": scope.today, "page": absolute(reverse("watch:morning")),
+        "searches": mailed, "rows": rows, "user": user, "day": scope.today, "page": absolute(reverse("watch:morning")),
         "unsubscribe": unsubscribe_address(user),
     }  # fmt: skip
     return Digest.objects.create(
         user=user,
         made_at=now(),
         rows=rows,
-        subject=_subject(told, rows),
+        subject=_subject(mailed, rows),
         text=render_to_string("watch/digest.txt", context),
         html=render_to_string("watch/digest.html", context),
     )
 
 
-def _subject(told: list[MailedSearch], rows: int) -> str:
+def _subject(mailed: list[MailedSearch], rows: int) -> str:
     """Return what the mail is about: of one search its counts, of several how many rows in how many."""
-    if len(told) == 1:
-        counts = ", ".join(f"{count:,} {kind}" for count, kind in told[0].counts) or "edited"
-        return f"{told[0].watch.search.name}: {counts}"
-    return f"{rows:,} propert{'y' if rows == 1 else 'ies'} in {len(told)} searches"
+    if len(mailed) == 1:
+        counts = ", ".join(f"{count:,} {kind}" for count, kind in mailed[0].counts) or "edited"
+        return f"{mailed[0].watch.search.name}: {counts}"
+    return f"{rows:,} propert{'y' if rows == 1 else 'ies'} in {len(mailed)} searches"
 
 
 def send_unsent() -> int:
-    """Send what was written and has not left; how many left. One that can't be sent stays, with what was said, for the next round."""
-    sent = 0
-    waiting = Digest.objects.filter(sent_at=None, made_at__gt=now() - TRIED_FOR)
-    for pk in waiting.order_by("pk").values_list("pk", flat=True):
-        with transaction.atomic():
-            # Another round may be at it.
-            digest = Digest.objects.select_for_update(skip_locked=True, of=("self",)).filter(pk=pk, sent_at=None).first()
-            if digest is not None:
-                sent += _send(digest)
-    return sent
+    """Send what was written and has not left; return how many mails left."""
+    waiting = Digest.objects.filter(sent_at=None, made_at__gt=now() - TRIED_FOR).select_related("user__team")
+    return send_waiting("sending mails of watched searches", waiting, _composed)
 
 
-def _send(digest: Digest) -> bool:
+def _composed(digest: Digest) -> TeamMail:
+    """Return a digest as it leaves. Raises UnsendableError."""
     user = digest.user
     if not user.email or user.team is None:
-        digest.fault = "The account has no e-mail address or no team."
-        digest.save(update_fields=["fault"])
-        return False
+        raise UnsendableError("The account has no email address or no team.")
     headers = headers_of(f"morning-{digest.pk}-{digest.made_at:%Y%m%d%H%M%S}", digest.made_at, unsubscribe_address(user))
-    try:
-        TeamMail(user.team, [user.email], digest.subject, digest.text, digest.html, headers=headers).send()
-    except (OSError, SMTPException) as error:
-        log.warning("a digest could not be sent: %s", error)
-        digest.fault = str(error)[:300]
-        digest.save(update_fields=["fault"])
-        return False
-    digest.sent_at, digest.fault = now(), ""
-    digest.save(update_fields=["sent_at", "fault"])
-    return True
+    return TeamMail(user.team, [user.email], digest.subject, digest.text, digest.html, headers=headers)
 
 
 def unsubscribe_address(user: User) -> str:

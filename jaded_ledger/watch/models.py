@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
@@ -43,6 +45,10 @@ class Watch(models.Model):
     @property
     def schedule(self) -> Schedule:
         return Schedule(Rhythm(self.rhythm), tuple(self.days))
+
+    def is_due(self, at: datetime) -> bool:
+        """Whether it is to be told of at a moment and was not yet."""
+        return self.schedule.is_due(self.search.team.times, self.told_to, at)
 
 
 class Mark(models.Model):
@@ -107,8 +113,13 @@ class Digest(models.Model):
 class CalendarFeed(models.Model):
     """A user's calendar. Its address holds ``serial``, signed: a new serial makes the address before it worth nothing."""
 
+    class Shows(models.TextChoices):
+        DATES = "dates", "dates alone"
+        ALL = "all", "addresses, lists and clients as well"
+
     user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="calendar_feed")
     serial = models.PositiveIntegerField(default=1)
     made_at = models.DateTimeField()
     read_at = models.DateTimeField(null=True, help_text="When a calendar program last read it.")
+    shows = models.CharField(max_length=10, choices=Shows.choices, default=Shows.DATES)
     ended_at = models.DateTimeField(null=True, help_text="When its user ended it.")

@@ -2,21 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 from django.db import transaction
-from django.db.models import Count
+from django.db.models import Count, QuerySet
 
 from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.core.watching.news import Kind
+from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.watching.news import NewsKind
+from jaded_ledger.find.compiler import compile
 from jaded_ledger.lists import services as lists
 from jaded_ledger.lists.models import Activity, ParcelList
 from jaded_ledger.records.clock import now
 from jaded_ledger.records.models import Parcel
+from jaded_ledger.searches.matching import scope_of_search
+from jaded_ledger.searches.services import current_version, page_of
 from jaded_ledger.watch.acts import NOTES
 from jaded_ledger.watch.models import Mark, PropertyNote, Watch
 from jaded_ledger.watch.news import EditTold, Item, Window, edits_in, news_in, unread
@@ -37,11 +41,21 @@ class WatchedRows:
     @property
     def is_late(self) -> bool:
         """Whether it was to be told an hour ago and was not: it can't be asked any more, or the worker stands still."""
-        return self.watch.schedule.is_due(self.watch.search.team.times, self.watch.told_to, now() - LATE)
+        return self.watch.is_due(now() - LATE)
 
     @property
-    def counts(self) -> list[tuple[Kind, int]]:
-        found = [(kind, sum(one.news.kind is kind for one in self.items)) for kind in Kind]
+    def why_late(self) -> str:
+        """Return why it was not run in time: its search can't be asked, or nobody asks it."""
+        scope = scope_of_search(self.watch.search)
+        try:
+            compile(page_of(current_version(self.watch.search), scope).search, scope)
+        except CriteriaError as error:
+            return str(error)
+        return "the background worker is not running; tell whoever runs this installation"
+
+    @property
+    def counts(self) -> list[tuple[NewsKind, int]]:
+        found = [(kind, sum(one.news.kind is kind for one in self.items)) for kind in NewsKind]
         return [(kind, count) for kind, count in found if count]
 
 
@@ -58,6 +72,11 @@ class Morning:
         return [WatchedRows(watch, tuple(one for one in self.items if one.watch.pk == watch.pk)) for watch in self.watches]
 
     @property
+    def is_updating(self) -> bool:
+        """Whether a watched search is to run now and has not yet, without being late."""
+        return any(one.is_due(now()) and not one.is_due(now() - LATE) for one in self.watches)
+
+    @property
     def left(self) -> int:
         """How many properties wait."""
         return len({one.parcel_id for one in self.items})
@@ -68,7 +87,7 @@ class Morning:
 
     def place_of(self, watch: int | None, kind: str, parcel: int | None) -> int | None:
         """Return which item an address means: that row, else that property, else the first of that kind, of that search, of all."""
-        wanted = [
+        wanted: list[Callable[[Item], bool]] = [
             lambda one: (one.watch.pk, one.parcel_id) == (watch, parcel),
             lambda one: one.parcel_id == parcel,
             lambda one: (one.watch.pk, one.news.kind) == (watch, kind),
@@ -111,6 +130,7 @@ def tally_of(scope: Scope) -> dict[str, int]:
 
 
 def _mark(scope: Scope, parcel: Parcel, act: Mark.Act, told_to: datetime | None, **more: object) -> Mark:
+    assert scope.user is not None
     return Mark.objects.create(user=scope.user, parcel=parcel, act=act, told_to=told_to, made_at=now(), **more)
 
 
@@ -149,7 +169,7 @@ def set_stage(scope: Scope, parcel: Parcel, name: str) -> Activity | None:
 
 
 @transaction.atomic
-def note(scope: Scope, parcel: Parcel, text: str) -> PropertyNote:
+def note(scope: Scope, parcel: Parcel, text: str) -> Mark:
     """Note something of a row, for the team. Raises WatchError, and PermissionDenied for a reader."""
     require(scope, NOTES)
     plain = " ".join(text.replace("\x00", "").split())
@@ -159,29 +179,51 @@ def note(scope: Scope, parcel: Parcel, text: str) -> PropertyNote:
     if len(plain) > longest:
         raise WatchError(f"The note has {len(plain):,} characters; {longest:,} fit.")
     found = PropertyNote.objects.create(team=scope.team, user=scope.user, parcel=parcel, text=plain, at=now())
-    _mark(scope, parcel, Mark.Act.NOTED, None, note=found)
-    return found
+    return _mark(scope, parcel, Mark.Act.NOTED, None, note=found)
+
+
+_REASONS = 8
+
+
+def reasons_of(scope: Scope) -> list[str]:
+    """Return for which reasons a user passed rows before, those used last first."""
+    used = Mark.objects.filter(user=scope.user, act=Mark.Act.PASSED).exclude(reason="").order_by("-id").values_list("reason", flat=True)
+    return list(dict.fromkeys(used[:100]))[:_REASONS]
 
 
 @transaction.atomic
 def undo(scope: Scope) -> Mark:
     """Take back what a user did last this morning, and return it as it was. Raises WatchError where there is nothing, and ListError."""
-    begin = _begin_of(scope.today, scope.team.time_zone)
-    last = (
-        Mark.objects.select_for_update(of=("self",)).filter(user=scope.user, made_at__gte=begin).select_related("activity", "note").first()
-    )
+    last = _marks_to_undo(scope).filter(made_at__gte=_begin_of(scope.today, scope.team.time_zone)).first()
     if last is None:
         raise WatchError("There is nothing to undo this morning.")
-    if last.activity and last.activity.undone_at is None:
-        lists.undo(scope, last.activity)
-    if last.note:
-        last.note.delete()
-    Mark.objects.filter(pk=last.pk).delete()
-    return last
+    return _undo_mark(scope, last)
 
 
 @transaction.atomic
-def be_done(scope: Scope, watches: Sequence[Watch]) -> dict[str, str]:
+def undo_mark(scope: Scope, pk: int) -> Mark:
+    """Take back one thing that a user did. Raises WatchError where it was taken back before, and ListError."""
+    mark = _marks_to_undo(scope).filter(pk=pk).first()
+    if mark is None:
+        raise WatchError("That was undone already.")
+    return _undo_mark(scope, mark)
+
+
+def _marks_to_undo(scope: Scope) -> QuerySet[Mark]:
+    return Mark.objects.select_for_update(of=("self",)).filter(user=scope.user).select_related("activity", "note")
+
+
+def _undo_mark(scope: Scope, mark: Mark) -> Mark:
+    if mark.activity and mark.activity.undone_at is None:
+        lists.undo(scope, mark.activity)
+    if mark.note:
+        mark.note.delete()
+    Mark.objects.filter(pk=mark.pk).delete()
+    return mark
+
+
+@transaction.atomic
+def mark_read(scope: Scope, watches: Sequence[Watch]) -> dict[str, str]:
     """Have everything told be read; return up to when each watch was read before, by its key."""
     before = {str(one.pk): one.done_to.isoformat() for one in watches}
     for one in watches:

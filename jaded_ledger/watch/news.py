@@ -8,11 +8,10 @@ from dataclasses import dataclass
 from datetime import datetime
 from itertools import groupby
 
-from django.db.models import Q
-
-from jaded_ledger.core.watching.news import Kind, News, Stay, news_between
+from jaded_ledger.core.watching.news import News, NewsKind, news_between
 from jaded_ledger.records.bulk import among_ids
-from jaded_ledger.searches.models import Change, Match, Run
+from jaded_ledger.searches.models import Run
+from jaded_ledger.searches.news import Stays, stays_since
 from jaded_ledger.watch.models import Mark, Watch
 
 
@@ -38,33 +37,12 @@ Windows = Mapping[int, Window]
 """By a watch's key."""
 
 
-def _stays(watches: Sequence[Watch], windows: Windows) -> dict[tuple[int, int], list[Stay]]:
-    """Return the times in which parcels matched that something can be new about, oldest first, by search and parcel."""
+def _stays(watches: Sequence[Watch], windows: Windows) -> Stays:
     first: dict[int, datetime] = {}
     for watch in watches:
         since = windows[watch.pk].since
         first[watch.search_id] = min(since, first.get(watch.search_id, since))
-    if not first:
-        return {}
-    by_start = {since: [search for search, start in first.items() if start == since] for since in first.values()}
-    moved, changed = Q(), Q()
-    for since, searches in by_start.items():
-        moved |= Q(search__in=searches) & (Q(entered_at__gt=since) | Q(left_at__gt=since))
-        changed |= Q(match__search__in=searches, at__gt=since)
-    pairs = set(Match.objects.filter(moved).values_list("search_id", "parcel_id"))
-    pairs |= set(Change.objects.filter(changed).values_list("match__search_id", "match__parcel_id"))
-    parcels = {parcel for _, parcel in pairs}
-    rows = Match.objects.filter(search__in=first, parcel__in=among_ids(parcels)).order_by("entered_at", "pk")
-    names = ("pk", "search_id", "parcel_id", "entered_at", "left_at", "watched", "by_edit", "left_by_edit")
-    matches = [row for row in rows.values_list(*names) if (row[1], row[2]) in pairs]
-    changes: dict[int, list[tuple[datetime, dict[str, object]]]] = defaultdict(list)
-    found = Change.objects.filter(match__in=among_ids([row[0] for row in matches])).order_by("at", "pk")
-    for match, at, before in found.values_list("match_id", "at", "before"):
-        changes[match].append((at, before))
-    stays: dict[tuple[int, int], list[Stay]] = defaultdict(list)
-    for pk, search, parcel, entered_at, left_at, watched, by_edit, left_by_edit in matches:
-        stays[search, parcel].append(Stay(entered_at, left_at, watched, tuple(changes[pk]), by_edit, left_by_edit, pk))
-    return stays
+    return stays_since(first)
 
 
 def _with_others(items: list[Item]) -> list[Item]:
@@ -79,12 +57,8 @@ def _with_others(items: list[Item]) -> list[Item]:
 
 
 def _in_reading_order(items: list[Item]) -> list[Item]:
-    kinds = list(Kind)
+    kinds = list(NewsKind)
     return sorted(items, key=lambda one: (one.watch.search.name.casefold(), one.watch.pk, kinds.index(one.news.kind), one.parcel_id))
-
-
-Stays = Mapping[tuple[int, int], list[Stay]]
-"""The times in which parcels matched, by search and parcel."""
 
 
 def _items(watches: Sequence[Watch], windows: Windows, stays: Stays, marks: Mapping[int, Mark]) -> list[Item]:
@@ -95,9 +69,9 @@ def _items(watches: Sequence[Watch], windows: Windows, stays: Stays, marks: Mapp
         for key in by_search.get(watch.search_id, ()):
             mark = marks.get(key[1])
             since = max(window.since, mark.told_to) if mark and mark.told_to else window.since
-            told = news_between(stays[key], since, window.until, watch.traits) if since < window.until else None
-            if told and not (mark and mark.act == Mark.Act.PASSED and told.kind not in _COME_BACK):
-                items.append(Item(watch, key[1], told))
+            change = news_between(stays[key], since, window.until, watch.traits) if since < window.until else None
+            if change and not (mark and mark.act == Mark.Act.PASSED and change.kind not in _COME_BACK):
+                items.append(Item(watch, key[1], change))
     return _in_reading_order(_with_others(items))
 
 
@@ -106,7 +80,7 @@ def news_in(watches: Sequence[Watch], windows: Windows) -> list[Item]:
     return _items(watches, windows, _stays(watches, windows), {})
 
 
-_COME_BACK = (Kind.CHEAPER, Kind.CHANGED, Kind.BACK)
+_COME_BACK = (NewsKind.CHEAPER, NewsKind.CHANGED, NewsKind.BACK)
 """What brings back a row that was passed."""
 
 

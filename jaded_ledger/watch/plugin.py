@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.plugins import hookimpl
-from jaded_ledger.plugins.entries import Happening, NavigationPlace, PagePart
+from jaded_ledger.plugins.entries import Happening, NavigationPlace, PagePart, PropertyAct
 from jaded_ledger.records.models import Parcel
 from jaded_ledger.searches.models import SavedSearch
 from jaded_ledger.watch.acts import ACTS
+from jaded_ledger.watch.acts_on_property import ACTS_ON_PROPERTY
 from jaded_ledger.watch.models import Mark, PropertyNote
 from jaded_ledger.watch.watch_views import watch_context
 
@@ -28,6 +29,11 @@ def navigation() -> list[NavigationPlace]:
 @hookimpl
 def pages() -> dict[str, str]:
     return {"morning": "watch:morning"}
+
+
+@hookimpl
+def property_acts() -> Sequence[PropertyAct]:
+    return ACTS_ON_PROPERTY
 
 
 @hookimpl

@@ -12,21 +12,19 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, line_phrase, shown, value_phrase
 from jaded_ledger.core.criteria.search import Criterion, Line, Search
 from jaded_ledger.core.criteria.text import CriteriaError
-from jaded_ledger.core.criteria.traits import Kind as TraitKind
-from jaded_ledger.core.criteria.traits import Section, Trait
+from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 from jaded_ledger.core.lazy_property import lazy_property
-from jaded_ledger.core.watching.news import PRICE, Kind
+from jaded_ledger.core.watching.news import PRICE, NewsKind
 from jaded_ledger.find.explanations import NotDerivedError, explained
 from jaded_ledger.find.line_answers import FALSE, TRUE
-from jaded_ledger.properties.record_kinds import PropertyRecord
+from jaded_ledger.properties.record_kinds import KIND_OF, PropertyRecord
 from jaded_ledger.properties.statement import About, StatementLine, recorded_lines
-from jaded_ledger.records.models import Filed, Parcel
+from jaded_ledger.records.models import Filed, Parcel, SourceFile, TaxYear
 from jaded_ledger.searches.models import Match, Run, Version
 from jaded_ledger.searches.services import page_of
 from jaded_ledger.watch.news import Item
 
-_STILL_DERIVED = timedelta(hours=1)
-"""So long before a run a row may have been taken in that is derived only after it."""
+_LONGEST_IMPORT = timedelta(days=2)
 _HELD = {str(TRUE): "held", str(FALSE): "did not hold"}
 _HOLDS = {str(TRUE): "holds", str(FALSE): "does not hold"}
 _NOT_KNOWN, _DAYS = "not known", CATALOGUE["cumulative-days"]
@@ -92,61 +90,96 @@ def _search_of(run: Run, scope: Scope) -> Search | None:
         return None
 
 
-def taken_in_between(rows: Iterable[Filed], since: datetime, until: datetime) -> tuple[Filed, ...]:
-    """Return, of the rows that a value rests on, those taken in between two runs; else those that may have been derived only then."""
-    found = tuple(row for row in rows if since < row.recorded_at <= until)
-    return found or tuple(row for row in rows if since - _STILL_DERIVED < row.recorded_at <= since)
+class _Between:
+    """The time between a run and the one before it, in which rows came in or ended.
+
+    A file's rows are stamped with the moment at which its import began, and show with their facts when it is done: only then can a run have
+    seen them.
+    """
+
+    def __init__(self, run: Run) -> None:
+        self._since, self._until = run.before, run.at
+        files = SourceFile.objects.filter(taken_in_at__gt=run.before - _LONGEST_IMPORT) if run.before else SourceFile.objects.none()
+        self._seconds = dict(files.values_list("taken_in_at", "seconds"))
+
+    def __contains__(self, moment: datetime | None) -> bool:
+        if moment is None or self._since is None:
+            return False
+        return self._since < moment + timedelta(seconds=self._seconds.get(moment, 0)) <= self._until
+
+    def came(self, rows: Iterable[Filed]) -> tuple[Filed, ...]:
+        """Return the rows that came in."""
+        return tuple(row for row in rows if row.recorded_at in self)
+
+    def came_or_ended(self, rows: Iterable[Filed]) -> tuple[Filed, ...]:
+        """Return the rows that came in, and those that ended without another in their place."""
+        rows = list(rows)
+        came = self.came(rows)
+        replaced = {(type(row), row.natural_key) for row in came}
+        ended = (row for row in rows if row.superseded_at in self and (type(row), row.natural_key) not in replaced)
+        return (*(row for row in came if row.superseded_at is None), *ended)
 
 
 class _Sources:
-    """The rows that a parcel's traits rest on, each trait looked up once, and how its statement tells them."""
+    """The rows that a parcel's traits rest on, each trait looked up once, and how its statement tells them.
 
-    def __init__(self, parcel: Parcel, scope: Scope, search: Search) -> None:
+    ``run`` is the run that noted the news; without one nothing is known to have come in.
+    """
+
+    def __init__(self, parcel: Parcel, scope: Scope, search: Search, run: Run | None) -> None:
+        self._time = _Between(run) if run else None
         self._parcel, self._scope, self._search = parcel, scope, search
         self._rows: dict[str, tuple[Filed, ...]] = {}
+        self._record = PropertyRecord(parcel)
 
     def value(self, trait: Trait) -> str:
         """Return a trait's value in words; blank where it is not known, or there is none."""
         try:
-            told = explained(self._parcel, trait, self._scope, self._search)
+            figure = explained(self._parcel, trait, self._scope, self._search)
         except NotDerivedError:
             return ""
-        return "" if told.is_unknown or told.value == NONE else told.value
+        return "" if figure.is_unknown or figure.value == NONE else figure.value
 
     @lazy_property
     def _statement(self) -> dict[tuple[type[Filed], int], StatementLine]:
-        lines = recorded_lines(PropertyRecord(self._parcel))
+        lines = recorded_lines(self._record)
         return {(type(line.row), line.row.pk): line for line in lines if line.row is not None and line.day <= self._scope.today}
 
-    def told(self, row: Filed) -> ToldRow:
+    def row_shown(self, row: Filed) -> ToldRow:
         """Return a row as the statement has it, the last of its lines; one that has none there by what it is and its number."""
         line = self._statement.get((type(row), row.pk))
         if line is None:
-            return ToldRow(f"{row._meta.verbose_name} {row}", row)
+            ended = "" if row.superseded_at is None else ", no longer on record"
+            name = (
+                f"Tax of {row.year}{'' if row.due else ', nothing due'}" if isinstance(row, TaxYear) else f"{row._meta.verbose_name} {row}"
+            )
+            return ToldRow(f"{name}{ended}", row)
         number = "no." if line.about in (About.OFFERS, About.USE) else "document"
         parts = (f"{line.document}, {line.day.day} {line.day:%b %Y}", f"{number} {line.number}" if line.number else "")
         return ToldRow(", ".join(filter(None, parts)), row)
 
-    def since(self, run: Run) -> tuple[ToldRow, ...]:
-        """Return what else of the property's statement came in between a run and the one before it."""
-        rows = [line.row for line in self._statement.values() if line.row is not None]
-        return tuple(map(self.told, taken_in_between(rows, run.before, run.at))) if run.before else ()
+    def since(self) -> tuple[ToldRow, ...]:
+        """Return what else of the property's record came in or ended between the run and the one before it."""
+        if self._time is None:
+            return ()
+        rows = (row for kind in KIND_OF.values() if not kind.is_private for row in self._record.versions(kind))
+        return tuple(map(self.row_shown, self._time.came_or_ended(rows)))
 
-    def between(self, traits: Iterable[Trait], run: Run) -> tuple[ToldRow, ...]:
-        """Return the rows that traits rest on and that came in between a run and the one before it."""
-        if run.before is None:
+    def between(self, traits: Iterable[Trait]) -> tuple[ToldRow, ...]:
+        """Return the rows that traits rest on and that came in between the run and the one before it."""
+        if self._time is None:
             return ()
         every = {(type(row), row.pk): row for trait in traits for row in self.rows(trait)}
-        return tuple(map(self.told, taken_in_between(every.values(), run.before, run.at)))
+        return tuple(map(self.row_shown, self._time.came(every.values())))
 
     def rows(self, trait: Trait) -> tuple[Filed, ...]:
         if trait.key not in self._rows:
             try:
-                told = explained(self._parcel, trait, self._scope, self._search)
+                figure = explained(self._parcel, trait, self._scope, self._search)
             except NotDerivedError:
                 self._rows[trait.key] = ()
             else:
-                found = {(type(row), row.pk): row for line in told.lines for row in line.rows}
+                found = {(type(row), row.pk): row for line in figure.lines for row in line.rows}
                 self._rows[trait.key] = tuple(found.values())
         return self._rows[trait.key]
 
@@ -193,12 +226,12 @@ def _lines(search: Search, before: str, now: str, run: Run, sources: _Sources) -
     for place, line in enumerate(applied):
         was, holds = before[place : place + 1], now[place : place + 1]
         is_other = was != holds
-        rows = sources.between((CATALOGUE[one.trait] for one in line.members()), run) if is_other else ()
+        rows = sources.between(CATALOGUE[one.trait] for one in line.members()) if is_other else ()
         label, phrase = _said(line)
         because = _because(line, run, previous) if is_other and was and not rows else ""
         if because == _NOT_TOLD:
             # What took it away may be no part of what its value rests on now: a tax that was paid, a case that was closed.
-            rows = sources.since(run)
+            rows = sources.since()
             because = "recorded of it since; what it rested on is no more" if rows else _NOT_TOLD
         told_before = _HELD.get(was, _NOT_KNOWN) if was else "not on record"
         told_now = _HOLDS.get(holds, _NOT_KNOWN) if holds else "not on record"
@@ -214,21 +247,21 @@ def _said(line: Line) -> tuple[str, str]:
 
 
 def _plain(trait: Trait, kept: Any) -> str:
-    return shown(trait, date.fromisoformat(kept) if kept is not None and trait.kind is TraitKind.DATE else kept)
+    return shown(trait, date.fromisoformat(kept) if kept is not None and trait.kind is Kind.DATE else kept)
 
 
 def _by_percent(before: Any, now: Any) -> str:
     return f" ({(now - before) / before * 100:+.1f} %)".replace("-", "−") if before and now else ""
 
 
-def _traits(item: Item, run: Run | None, sources: _Sources) -> tuple[TraitWas, ...]:
+def _traits(item: Item, sources: _Sources) -> tuple[TraitWas, ...]:
     found = []
     for key in item.news.differs(item.watch.traits):
         trait, before, now = CATALOGUE[key], item.news.before.get(key), item.news.after.get(key)
-        rows = sources.between([trait], run) if run else ()
+        rows = sources.between([trait])
         more = _by_percent(before, now) if key == PRICE else ""
         found.append(TraitWas(trait.label, _plain(trait, before), f"{_plain(trait, now)}{more}", rows))
-    if item.news.kind is Kind.BACK and (days := sources.value(_DAYS)):
+    if item.news.kind is NewsKind.BACK and (days := sources.value(_DAYS)):
         # Under another number or not: so long it has been offered in all.
         found.append(TraitWas(_DAYS.label, "", days))
     return tuple(found)
@@ -239,14 +272,16 @@ def reason_of(item: Item, scope: Scope) -> Reason:
     run = _run_at(item)
     parcel = Parcel.objects.select_related("county").get(pk=item.parcel_id)
     search = _search_of(run, scope) if run else None
-    sources = _Sources(parcel, scope, search or Search())
-    traits = _traits(item, run, sources)
+    sources = _Sources(parcel, scope, search or Search(), run)
+    traits = _traits(item, sources)
     since, at = (run.before, run.at) if run else (None, None)
     match = Match.objects.get(pk=item.news.stay.key)
+    before: str | None
+    now: str | None
     if run is None or search is None:
         return Reason((), traits, since, at, "" if traits else "The search can’t be read as it was then.")
     applied = sum(line.is_applied for line in search.lines)
-    if item.news.kind is Kind.GONE:
+    if item.news.kind is NewsKind.GONE:
         if match.answers_after == "":
             return Reason((), traits, since, at, "The county no longer has a parcel of this number.")
         before, now = str(TRUE) * applied, match.answers_after

@@ -7,15 +7,14 @@ from typing import Any
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import CriteriaError
 from jaded_ledger.find.hits import Hits, asked_phrases, hits_in
-from jaded_ledger.plugins import hooks
+from jaded_ledger.plugins.entries import Happening
+from jaded_ledger.properties.happenings import happenings_of
 from jaded_ledger.properties.identity import Figure, facts_of, key_figures
 from jaded_ledger.properties.record_kinds import PropertyRecord
 from jaded_ledger.properties.statement import StatementLine, recorded_lines
 from jaded_ledger.records.models import Parcel, ParcelFacts, Photograph
 from jaded_ledger.searches.services import current_version, page_of
-from jaded_ledger.watch.models import PropertyNote
 from jaded_ledger.watch.news import Item
-from jaded_ledger.watch.reasons import reason_of
 
 _LINES, _DONE = 3, 3
 _FIGURES = (
@@ -45,17 +44,20 @@ def _of(figures: list[Figure], keys: tuple[str, ...]) -> list[Figure]:
     return [by_key[key] for key in keys if key in by_key]
 
 
+def done_with(item: Item, scope: Scope) -> list[Happening]:
+    """Return what the team did last with a row."""
+    return happenings_of(Parcel.objects.get(pk=item.parcel_id), scope)[:_DONE]
+
+
 def row_context(item: Item, scope: Scope) -> dict[str, Any]:
     """Return what is shown of a row."""
     parcel = Parcel.objects.select_related("county").get(pk=item.parcel_id)
     facts, record = facts_of(parcel, scope), PropertyRecord(parcel)
     figures = key_figures(facts) if facts else []
     photographs: list[Photograph] = record.rows(Photograph)
-    done = sorted((one for given in hooks.happened(parcel=parcel, scope=scope) for one in given), key=lambda one: one.at, reverse=True)
     return {
-        "item": item, "parcel": parcel, "facts": facts, "reason": reason_of(item, scope), "figures": _of(figures, _FIGURES),
+        "item": item, "parcel": parcel, "facts": facts, "figures": _of(figures, _FIGURES),
         "stage": next((one.text for one in figures if one.key == "stage"), ""),
         "built": [one for one in _of(figures, _BUILT) if not one.is_unknown], "lines": _last_lines(record, scope),
         "photograph": photographs[0] if photographs else None, "hits": _hits(item, facts, scope) if facts else Hits(),
-        "notes": PropertyNote.objects.filter(team=scope.team, parcel=parcel).select_related("user")[:_DONE], "done": done[:_DONE],
     }  # fmt: skip

@@ -10,6 +10,7 @@ from django.db import transaction
 
 from jaded_ledger.accounts.models import User
 from jaded_ledger.records.clock import now
+from jaded_ledger.records.rounds import go_round
 from jaded_ledger.searches.matching import reckon_if_askable, scope_of_search
 from jaded_ledger.searches.models import SavedSearch
 from jaded_ledger.watch.digests import send_unsent, write_digest
@@ -21,21 +22,23 @@ class Round:
     """What a round did: how many searches it asked, how many watches it told, which searches were not told, how many mails left."""
 
     asked: int
-    told: int
-    not_told: tuple[str, ...]
+    watches: int
+    failed: tuple[str, ...]
     mails: int
 
 
 def _due(at: datetime, *, every: bool) -> list[Watch]:
     active = Watch.objects.filter(paused_at=None, search__deleted_at=None, user__is_active=True).select_related("search__team")
-    return [one for one in active if every or one.schedule.is_due(one.search.team.times, one.told_to, at)]
+    return [one for one in active if every or one.is_due(at)]
 
 
 @transaction.atomic
 def _tell(saved: SavedSearch, watches: Iterable[Watch]) -> int:
     """Ask a search anew and tell some of its watches up to now; how many. Those told meanwhile, by another round, are left as they are."""
+    # The search first, as where a user changes a watch: the other order can deadlock.
+    SavedSearch.objects.select_for_update().get(pk=saved.pk)
     keys = [one.pk for one in watches]
-    locked = Watch.objects.select_for_update().filter(pk__in=keys, paused_at=None)
+    locked = Watch.objects.select_for_update(of=("self",)).filter(pk__in=keys, paused_at=None)
     before = {one.pk: one.told_to for one in watches}
     wanted = [one.pk for one in locked if one.told_to == before[one.pk]]
     if not wanted or not reckon_if_askable(saved, scope_of_search(saved)):
@@ -49,12 +52,8 @@ def run_due(*, search: str = "", every: bool = False) -> Round:
     for watch in _due(now(), every=every):
         if not search or watch.search.name.casefold() == search.casefold():
             due.setdefault(watch.search_id, []).append(watch)
-    told, not_told = 0, []
-    for watches in due.values():
-        count = _tell(watches[0].search, watches)
-        told += count
-        if not count:
-            not_told.append(watches[0].search.name)
-    for user in User.objects.filter(watches__by_mail=True, watches__paused_at=None, is_active=True, team__isnull=False).distinct():
-        write_digest(user)
-    return Round(len(due), told, tuple(not_told), send_unsent())
+    counts = dict(go_round("watched searches", [one[0].search for one in due.values()], lambda one: (one.pk, _tell(one, due[one.pk]))))
+    failed = tuple(one[0].search.name for one in due.values() if not counts.get(one[0].search_id))
+    mailed = User.objects.filter(watches__by_mail=True, watches__paused_at=None, is_active=True, team__isnull=False).distinct()
+    go_round("mails of watched searches", mailed, write_digest)
+    return Round(len(due), sum(counts.values()), failed, send_unsent())

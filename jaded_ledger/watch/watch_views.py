@@ -14,7 +14,7 @@ from jaded_ledger.accounts.ending_mails import End, ends_mails
 from jaded_ledger.accounts.roles import require
 from jaded_ledger.accounts.scope import Scope, scope_of
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
-from jaded_ledger.core.watching.rhythms import Rhythm
+from jaded_ledger.core.watching.rhythms import DAYS, Rhythm
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.searches.matching import WATCHED
 from jaded_ledger.searches.models import SavedSearch
@@ -23,8 +23,6 @@ from jaded_ledger.searches.services import searches_of
 from jaded_ledger.watch import digests
 from jaded_ledger.watch.acts import MORNING_HOUR
 from jaded_ledger.watch.watching import WatchError, end, pause, resume, set_hour, watch, watch_of
-
-DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
 
 def watch_context(saved: SavedSearch, scope: Scope) -> dict[str, Any]:

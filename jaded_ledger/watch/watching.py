@@ -57,21 +57,22 @@ def watch(
     scope: Scope, saved: SavedSearch, rhythm: str, *, days: Collection[int] = (), traits: Collection[str] = WATCHED, by_mail: bool = False
 ) -> Watch:
     """Have a user watch a search from now on, or otherwise than before. Raises WatchError."""
-    told = {**_checked(rhythm, days, traits), "by_mail": by_mail}
+    values = {**_checked(rhythm, days, traits), "by_mail": by_mail}
     if by_mail and scope.user is not None and not scope.user.email:
         raise WatchError("Your account has no e-mail address; whoever runs this installation enters it.")
     SavedSearch.objects.select_for_update().get(pk=saved.pk)
     if found := Watch.objects.filter(search=saved, user=scope.user).first():
         if by_mail and not found.by_mail:
-            told["mailed_to"] = now()
-        Watch.objects.filter(pk=found.pk).update(**told)
+            values["mailed_to"] = now()
+        Watch.objects.filter(pk=found.pk).update(**values)
         found.refresh_from_db()
         return found
     # What is there already is not new.
     reckon_if_askable(saved, scope)
     at = now()
+    assert scope.user is not None
     return Watch.objects.create(
-        search=saved, user=scope.user, began_at=at, told_to=at, done_to=at, mailed_to=at, **told
+        search=saved, user=scope.user, began_at=at, told_to=at, done_to=at, mailed_to=at, **values
     )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import suppress
 from typing import Any, TypeVar
+from urllib.parse import unquote, urlsplit
 
 from django.conf import settings
 from django.db import DatabaseError, OperationalError, connection
@@ -30,6 +31,24 @@ def _say(request: HttpRequest, status: int, title: str, text: str) -> HttpRespon
     if request.headers.get("HX-Request"):
         return HttpResponse(text, status=status, content_type="text/plain; charset=utf-8")
     return render(request, "said.html", {"title": title, "text": text}, status=status)
+
+
+class ForgetUnreadableAddress:
+    """Goes on without the address of the page that htmx sends along where no address can be read of it, as of ``http://[``.
+
+    Whoever reads it later, here or in a library, finds either an address or nothing.
+    """
+
+    def __init__(self, get_response: _Respond) -> None:
+        self._get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        for name in ("HTTP_HX_CURRENT_URL", "HTTP_HX_CURRENT_URL_URI_AUTOENCODED"):
+            try:
+                urlsplit(unquote(request.META.get(name, ""))).port  # noqa: B018 - a port that is none raises as well
+            except ValueError:
+                del request.META[name]
+        return self._get_response(request)
 
 
 class RefuseNul:

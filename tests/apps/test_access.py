@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import re
 import tempfile
 from pathlib import Path
 
@@ -11,37 +10,21 @@ from django.core.checks import run_checks
 from django.core.management import call_command
 from django.db.models import Q
 from django.test import Client, override_settings
-from django.urls import URLPattern, URLResolver, get_resolver, reverse
+from django.urls import reverse
 
 from jaded_ledger.accounts.models import User
+from jaded_ledger.contacts.models import ContactExport
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.mail.pieces import Addressing, Reason
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.models import LongSearch, Selection
 from jaded_ledger.find.search_page import SearchPage, search_page_of
 from jaded_ledger.find.selections import keep
-from jaded_ledger.outreach.mailings import begin, plan_of
-from jaded_ledger.outreach.models import ContactExport, Mailing
+from jaded_ledger.mailings.mailings import begin, plan_of
+from jaded_ledger.mailings.models import Mailing
 from jaded_ledger.records.models import ParcelFacts
-from tests.demo import DemoTestCase
-
-
-def patterns(within=None, prefix: str = "/") -> list[str]:
-    """Return the pattern of every address of the application."""
-    found = []
-    for pattern in within if within is not None else get_resolver().url_patterns:
-        path = f"{prefix}{pattern.pattern}"
-        if isinstance(pattern, URLResolver):
-            found += patterns(pattern.url_patterns, path)
-        elif isinstance(pattern, URLPattern):
-            found.append(path)
-    return found
-
-
-def addresses() -> list[str]:
-    """Return every address of the application, with something in place of each parameter."""
-    return [re.sub(r"<[^>]+>", "x", re.sub(r"<int:[^>]+>", "1", pattern)) for pattern in patterns()]
-
+from tests.support.addresses import addresses
+from tests.support.demo import DemoTestCase
 
 BY_THEIR_KEY = (
     reverse("watch:calendar", args=["x"]), reverse("watch:unsubscribe", args=["x"]), reverse("clients:page", args=["x"]),
@@ -112,22 +95,22 @@ class Teams(DemoTestCase):
         selection = self.kept()
         LongSearch.objects.create(team=self.scope.team, key="abc", text="beds: 3..")
         self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
-        for name in ("outreach:begin", "outreach:contacts"):
+        for name in ("mailings:begin", "contacts:contacts"):
             self.assertEqual(self.client.get(reverse(name, args=[selection.key])).status_code, 404)
-        self.assertEqual(self.client.post(reverse("outreach:contacts", args=[selection.key])).status_code, 404)
+        self.assertEqual(self.client.post(reverse("contacts:contacts", args=[selection.key])).status_code, 404)
         self.assertEqual(self.client.get("/?s=abc").status_code, 404)
         ContactExport.objects.create(team=self.scope.team, user=self.user, made_at=selection.made_at, form="csv", search="secret", count=1)
-        self.assertNotContains(self.client.get(reverse("outreach:sent")), "secret")
+        self.assertNotContains(self.client.get(reverse("contacts:sent")), "secret")
 
     def test_a_reader_takes_nothing_out(self) -> None:
         selection = self.kept()
         User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
-        labels, contacts = (reverse(name, args=[selection.key]) for name in ("outreach:begin", "outreach:contacts"))
+        labels, contacts = (reverse(name, args=[selection.key]) for name in ("mailings:begin", "contacts:contacts"))
         begun = begin(self.scope, selection)
         self.assertEqual(self.client.get(labels).status_code, 403)
-        self.assertNotContains(self.client.get(reverse("outreach:mailing", args=[begun.pk])), 'id="make"')
-        self.assertEqual(self.client.post(reverse("outreach:make-mailing", args=[begun.pk])).status_code, 403)
+        self.assertNotContains(self.client.get(reverse("mailings:mailing", args=[begun.pk])), 'id="make"')
+        self.assertEqual(self.client.post(reverse("mailings:make-mailing", args=[begun.pk])).status_code, 403)
         self.assertEqual(self.client.post(contacts, {"columns": ["owner-name"]}).status_code, 403)
         self.assertFalse(ContactExport.objects.exists())
 
@@ -140,14 +123,14 @@ class Teams(DemoTestCase):
         selection = self.kept()
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
         response = self.client.post(
-            reverse("outreach:contacts", args=[selection.key]), {"columns": ["parcel-number", "owner-name"], "bom": "on"}
+            reverse("contacts:contacts", args=[selection.key]), {"columns": ["parcel-number", "owner-name"], "bom": "on"}
         )
         self.assertTrue(response.streaming)
         text = b"".join(response.streaming_content).decode()
         self.assertTrue(text.startswith("\ufeffparcel number,owner\r\n"))
         log = ContactExport.objects.get()
         self.assertEqual((log.user, log.count, log.search), (self.user, text.count("\r\n") - 1, "class: triplex"))
-        self.assertEqual(self.client.post(reverse("outreach:contacts", args=[selection.key]), {}).status_code, 400)
+        self.assertEqual(self.client.post(reverse("contacts:contacts", args=[selection.key]), {}).status_code, 400)
 
     def test_an_owner_who_asked_not_to_be_contacted_is_in_no_file(self) -> None:
         found = compile(parse("class: triplex"), self.scope).matches
@@ -155,7 +138,7 @@ class Teams(DemoTestCase):
         self.assertGreater(asked.count(), 0)
         # Unknown is no yes.
         ParcelFacts.objects.filter(pk=others.first().pk).update(do_not_contact=None)
-        address = reverse("outreach:contacts", args=[self.kept().key])
+        address = reverse("contacts:contacts", args=[self.kept().key])
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
         page = self.client.get(address)
         self.assertContains(page, f"− {asked.count()}")
@@ -178,7 +161,7 @@ class Teams(DemoTestCase):
             self.assertEqual(run.made.reasons[Reason.DO_NOT_MAIL] + run.made.reasons[Reason.NO_ADDRESS] >= asked.count(), True)
         # Where all of them asked, there is no file.
         none = keep(self.scope, SearchPage(parse("do-not-contact: yes")), [], is_all=True)
-        address = reverse("outreach:contacts", args=[none.key])
+        address = reverse("contacts:contacts", args=[none.key])
         self.assertNotContains(self.client.get(address), "Download</button>")
         self.assertContains(self.client.post(address, {"columns": ["parcel-number"]}, follow=True), "Nothing was written")
         self.assertEqual(ContactExport.objects.count(), 2)

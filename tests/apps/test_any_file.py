@@ -25,7 +25,6 @@ from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as HypothesisCase
 
 from jaded_ledger.core.criteria.search import Search
-from jaded_ledger.deals.file_reading import FileError, read_file
 from jaded_ledger.find import compiler
 from jaded_ledger.intake.bounded_json import TooLongError
 from jaded_ledger.intake.kinds import KINDS
@@ -38,8 +37,10 @@ from jaded_ledger.lists.messages import ListError
 from jaded_ledger.maps.area_files import bring_areas
 from jaded_ledger.maps.map_files import bring_map_file
 from jaded_ledger.maps.messages import AreaError
-from tests.core.test_any_text import any_json, any_text
-from tests.demo import DemoTestCase
+from jaded_ledger.worksheets.file_reading import FileError, read_file
+from tests.support.any_text import any_json, any_text
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 FEW = settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
 _BEGINNINGS = (
@@ -183,6 +184,7 @@ print(peak() - before)
 """
 
 
+@thorough
 class Memory(unittest.TestCase):
     """How much more memory a reader takes for a large file than for one of a thirtieth its length, in MB."""
 

@@ -29,7 +29,7 @@ from jaded_ledger.find.phrase_books import book_of, groups_of
 from jaded_ledger.find.results import rows
 from jaded_ledger.find.suggestions import suggest
 from jaded_ledger.records.models import Listing, ParcelFacts, Remarks
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
 
 HTMX = {"HX-Request": "true"}
 
@@ -106,7 +106,7 @@ class Names(FindCase):
             ("12-001-019", "parcel-number"), ("328 capstan", "address"), ("duplex", "class"),
         ):  # fmt: skip
             with self.subTest(typed):
-                found = suggest(typed, everything, known, groups_of(self.user.team), self.scope)
+                found = suggest(typed, everything, known, groups_of(self.user.team), self.scope).found
                 self.assertIn(key, [one.trait.key for one in found])
                 self.assertLessEqual(len(found), 14)
                 for one in found:
@@ -211,7 +211,7 @@ class PhraseBook(FindCase):
             fills([]) | fills(compile(parse(""), self.scope).counties),
             groups_of(self.user.team),
             self.scope,
-        )
+        ).found
         self.assertIn('remarks: any of "hangar", "air strip*"; none of "hangar lane"', [one.line for one in found])
         self.post(do="take-out", key=entry.group.key)
         self.assertNotIn(entry.group.key, [group.key for group in groups_of(self.user.team)])

@@ -30,7 +30,8 @@ from jaded_ledger.maps.map_files import bring_map_file, remove_map_file
 from jaded_ledger.maps.messages import AreaError
 from jaded_ledger.records.derivation import derive
 from jaded_ledger.records.models import MapFile, ParcelFacts
-from tests.apps.test_maps import MapCase, tile_at
+from tests.support.maps import MapCase, tile_at
+from tests.support.tiers import thorough
 
 RED, GREEN = (200, 30, 40), (20, 160, 60)
 
@@ -53,6 +54,16 @@ class BackgroundCase(MapCase):
             "datatype": kind, "bands": [{"data": band} for band in bands],
         })  # fmt: skip
         # It is whole on the disk when it is closed.
+        del raster
+        return path
+
+    def in_one_piece(self, name: str) -> Path:
+        """Write a picture of 81 megapixels and few bytes, which can be decoded only as a whole."""
+        path = self.here / name
+        raster = GDALRaster({
+            "driver": "GTiff", "name": str(path), "srid": 4326, "width": 9_000, "height": 9_000, "origin": (0, 1), "scale": (1e-5, -1e-5),
+            "datatype": 1, "bands": [{}], "papsz_options": {"compress": "deflate", "blockysize": "9000"},
+        })  # fmt: skip
         del raster
         return path
 
@@ -122,20 +133,33 @@ class Tiles(BackgroundCase):
         image = Image.open(io.BytesIO(self.get("background-tile", file.pk, *at).content))
         self.assertEqual((image.size, image.getpixel((9, 9))), ((256, 256), GREEN))
         self.assertEqual(self.get("background-tile", file.pk, 14, at[1] + 1, at[2]).status_code, 204)
+        # One that was damaged since shows nothing, and breaks no page.
+        file.path.write_bytes(file.path.read_bytes()[:127])
+        with self.assertLogs("jaded_ledger.maps.backgrounds", "WARNING"):
+            self.assertEqual(self.get("background-tile", file.pk, *at).status_code, 204)
 
     def test_what_is_no_background(self) -> None:
         text = self.here / "notes.tif"
         text.write_text("no picture")
         leads_elsewhere = self.here / "elsewhere.tif"
         leads_elsewhere.write_text(f"<VRTDataset><SourceFilename>{self.picture()}</SourceFilename></VRTDataset>")
+        in_one_piece = self.in_one_piece("one-piece.tif")
         floats = self.geotiff("heights.tif", 4326, (0, 1), 0.1, [bytes(4 * 9)], 3, kind=6)
         two = self.geotiff("two.tif", 4326, (0, 1), 0.1, [bytes(9), bytes(9)], 3)
         broken = self.here / "broken.pmtiles"
         broken.write_bytes(b"PMTiles\x03")
+        # A header of 127 bytes says all that a file of tiles has, and there is nothing behind it.
+        forged = self.here / "forged.pmtiles"
+        whole = self.pmtiles().read_bytes()
+        forged.write_bytes(whole[:127])
+        no_picture = self.here / "no picture.pmtiles"
+        no_picture.write_bytes(whole.replace(b"\x89PNG", b"GIF8"))
         for path, why in (
+            (in_one_piece, "stored in blocks of 81 MB"),
             (text, "neither a GeoTIFF nor PMTiles"), (leads_elsewhere, "neither a GeoTIFF nor PMTiles"),
             (floats, "for elevations say so"), (two, "one, three or four bands"),
-            (broken, "can't be read"), (self.pmtiles(TileType.MVT), "no tiles of pictures"),
+            (broken, "can't be read"), (forged, "can't be read"), (no_picture, "can't be read"),
+            (self.pmtiles(TileType.MVT), "no tiles of pictures"),
         ):  # fmt: skip
             with self.subTest(path.name), self.assertRaisesMessage(AreaError, why):
                 bring_map_file(path, "x", "", None)
@@ -199,6 +223,7 @@ class Setting(BackgroundCase):
             self.assertIn("is no address of tiles", self.settings_with(wrong).stderr)
 
 
+@thorough
 class Elevations(BackgroundCase):
     """A plane, of which height and slope are known anywhere: it rises by so much to the east and to the north."""
 

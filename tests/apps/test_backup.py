@@ -13,7 +13,8 @@ from django.db import connection
 
 from jaded_ledger.records.backup import tables
 from jaded_ledger.records.models import RollEntry
-from tests.demo import DemoServerCase, empty_database, switched_to
+from tests.support.demo import DemoServerCase, empty_database, switched_to
+from tests.support.tiers import thorough
 
 
 def contents() -> dict[str, tuple[int, str]]:
@@ -40,6 +41,7 @@ def databases() -> set[str]:
         return {name for (name,) in cursor.fetchall()}
 
 
+@thorough
 class Backups(DemoServerCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()

@@ -6,25 +6,18 @@ has them with coordinates) and of Grinnell, Iowa (Stat2Data, GrinnellHouses). Th
 
 from __future__ import annotations
 
-import io
-import tempfile
-from pathlib import Path
-
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.core.management import CommandError, call_command
-from django.test import TestCase
+from django.core.management import CommandError
 from django.urls import reverse
 
-from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import scope_of_command
-from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.results import rows
 from jaded_ledger.intake.models import Upload
 from jaded_ledger.intake.uploads import run
 from jaded_ledger.lists import services
 from jaded_ledger.records.models import County, Listing, Parcel, ParcelFacts, ParcelShape, RollEntry, SourceFile, Transfer
-from tests.page_text import page_text
+from tests.support.files import FilesCase
+from tests.support.page_text import page_text
 
 AMES = """\
 MS_Zoning,Lot_Frontage,Lot_Area,Street,Neighborhood,Bldg_Type,Year_Built,Gr_Liv_Area,Full_Bath,Bedroom_AbvGr,Mo_Sold,Year_Sold,Sale_Price,\
@@ -46,27 +39,6 @@ ListingId,OriginatingSystemName,StandardStatus,UnparsedAddress,UnitNumber,City,P
 A1,NORTH,Active,12 Lantern Street,,Alder,53301,210000,3
 A2,NORTH,Active,14 Lantern St,4,Alder,53301,150000,2
 """
-
-
-class FilesCase(TestCase):
-    def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-        team = Team.objects.create(name="Lantern Street Realty")
-        self.user = User.objects.create_user("nora", password="x", team=team, is_staff=True)
-
-    def intake(self, text: str, *words: str, name: str = "file.csv") -> str:
-        """Take in a file by the command; return all it says."""
-        path = self.folder / name
-        path.write_text(text)
-        out, told = io.StringIO(), io.StringIO()
-        call_command("intake", str(path), *words, stdout=out, stderr=told)
-        return told.getvalue() + out.getvalue()
-
-    def numbers(self, search: str) -> list[str]:
-        found = compile(parse(search), scope_of_command()).matches
-        return sorted(found.values_list("parcel__number", flat=True))
 
 
 class Rolls(FilesCase):
@@ -135,7 +107,7 @@ class Addresses(FilesCase):
         self.assertEqual(sorted(day.isoformat() for day in twice), ["2005-09-27", "2010-06-30"])
         # A slip of the hand is told with the nearest.
         said = self.intake("Address,SalePrice,Sale Date\n611 Perl St,5,2012-01-02\n", "--county", "Poweshiek", "--kind", "deeds")
-        self.assertIn("the nearest is 611 PEARL ST (no number yet: 611 PEARL ST)", said)
+        self.assertIn("nearest: 611 PEARL ST (no number yet: 611 PEARL ST)", said)
 
     def intake(self, *words: str, **more: str) -> str:
         """Take in a file; of one whose every row is refused return why."""

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
+from django.test import Client
 from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -24,7 +25,8 @@ from jaded_ledger.intake.models import Upload
 from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
 from jaded_ledger.intake.uploads import run
 from jaded_ledger.records.models import County, Permit, SourceFile
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 DAY = date(2026, 11, 24)
 FEW = settings(max_examples=10, deadline=None, suppress_health_check=list(HealthCheck))
@@ -56,6 +58,8 @@ class Broken(DemoTestCase, HypothesisCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
+        # Hypothesis makes a test's own client only after this.
+        self.client = Client()
         self.client.force_login(self.user)
 
     def take(self, content: bytes, name: str = "file.csv", kind: str = "permits", **wanted: object) -> SourceFile | None:
@@ -120,6 +124,7 @@ class Broken(DemoTestCase, HypothesisCase):
         self.assertGreaterEqual(good + repeated, len(bad))
         self.assertEqual(file.new + file.changed + file.same + file.refused, file.read)
 
+    @thorough
     @FEW
     @given(coordinates, st.sampled_from(["Polygon", "MultiPolygon", "Point", "LineString", "GeometryCollection", "Circle"]))
     def test_any_geometry(self, coordinates: object, kind: str) -> None:
@@ -140,6 +145,7 @@ class Broken(DemoTestCase, HypothesisCase):
         self.assertEqual((file.new, file.refused), (2, 1))
         self.assertIn("cells under 3 columns", file.refusals.get().reason)
 
+    @thorough
     def test_many_own_columns(self) -> None:
         self.county = County.objects.get(name="Odell Marsh")
         names = [f"Own {n}" for n in range(450)]

@@ -9,9 +9,12 @@ import json
 from django.core.management import call_command
 from django.core.management.base import CommandError
 
+from jaded_ledger.contacts import contact_file
+from jaded_ledger.contacts.contact_file import FileLayout
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE, shown
 from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.criteria.traits import Kind
 from jaded_ledger.core.facts.columns import derive_columns
 from jaded_ledger.core.facts.explanations import EXPLAINERS
@@ -25,11 +28,10 @@ from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import rows, value_of, with_values
 from jaded_ledger.find.suggestions import browse, suggest
 from jaded_ledger.find.team_traits import team_traits
-from jaded_ledger.outreach import contact_file
-from jaded_ledger.outreach.contact_file import FileLayout
 from jaded_ledger.records.models import County, FillRate, Parcel
 from jaded_ledger.records.own_columns import traits_of
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 
 def run(*words: str) -> str:
@@ -88,12 +90,14 @@ class EveryTrait(DemoTestCase):
         texts = ("", ())
         self.assertEqual({name: value for name, value in columns.items() if value is not None and value not in texts}, {})
 
+    @thorough
     def test_the_box_offers_it_and_its_editor_opens(self) -> None:
         offered = {one.trait.key for _, group in browse(self.fills) for one in group}
         for trait in (one for one in self.traits if one.key != "county"):
             with self.subTest(trait.key):
                 self.assertIn(trait.key, offered)
-                self.assertIn(trait.key, [one.trait.key for one in suggest(trait.label, self.compiled, self.fills, (), self.scope)])
+                offer = suggest(trait.label, self.compiled, self.fills, (), self.scope)
+                self.assertIn(trait.key, [one.trait.key for one in offer.found])
                 editor = editor_of(trait, None, "", "", self.compiled, self.fills[trait.key])
                 if trait.choices:
                     self.assertEqual([option.value for option in editor.options], [choice.key for choice in trait.choices])
@@ -129,6 +133,7 @@ class EveryTrait(DemoTestCase):
                 break
         return list(Parcel.objects.filter(pk__in=found.values()).select_related("county"))
 
+    @thorough
     def test_it_explains_itself(self) -> None:
         for trait in self.traits:
             for parcel in self.some_parcels(trait):
@@ -138,6 +143,22 @@ class EveryTrait(DemoTestCase):
                     self.assertTrue(found.lines or found.closing)
                     for line in found.lines:
                         self.assertEqual(len(line.rows), len(set(line.entry.sources)), "each source is a row on record")
+
+
+class NoSaleOnRecord(DemoTestCase):
+    def test_it_is_the_last_sale_that_is_unknown_for_want_of_one(self) -> None:
+        """An earlier sale may lie before the deeds begin, so none on record says nothing of when it last sold."""
+
+        def count(text: str) -> int:
+            return compile(parse(text), self.scope).matches.count()
+
+        none = count("never-sold: yes")
+        self.assertGreater(none, 0)
+        self.assertEqual(count("never-sold: yes\nlast-sale: unknown"), none)
+        self.assertEqual(count("no sale on record: yes"), none)
+        self.assertEqual(count("never-sold: yes\nlast-sale: before 2020-01-01"), 0)
+        self.assertEqual(count("never-sold: no\nlast-sale: unknown"), 0)
+        self.assertEqual(CATALOGUE["never-sold"].label, "no sale on record")
 
 
 class Commands(DemoTestCase):

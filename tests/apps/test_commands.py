@@ -17,7 +17,7 @@ from unittest import mock
 from urllib.parse import quote
 
 import pypdf
-from django.core.management import CommandError, call_command
+from django.core.management import CommandError
 from django.db import connection
 from django.db.migrations.recorder import MigrationRecorder
 from django.db.models import Value
@@ -25,10 +25,13 @@ from django.db.models.functions import Concat
 
 from jaded_ledger.__main__ import _is_behind
 from jaded_ledger.accounts.models import Team, User
+from jaded_ledger.contacts.models import ContactExport
 from jaded_ledger.demo.people import sign_in_hint
-from jaded_ledger.outreach.models import ContactExport, Mailing
+from jaded_ledger.mailings.models import Mailing
 from jaded_ledger.records.models import FillRate, Listing, Parcel, ParcelFacts, RollEntry
-from tests.demo import DemoTestCase
+from tests.support.commands import run
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 ROOT = Path(__file__).resolve().parents[2]
 SEARCH = """county: Tamarack
@@ -39,12 +42,6 @@ any of:
   beds: 3..
   baths: 2..
 ~ zip: 53301"""
-
-
-def run(*words: str, **options) -> str:
-    out = io.StringIO()
-    call_command(*words, stdout=out, **options)
-    return out.getvalue()
 
 
 class Find(DemoTestCase):
@@ -200,6 +197,7 @@ class Records(DemoTestCase):
         ):
             self.assertIn(reason, said)
 
+    @thorough
     def test_a_complete_file_of_parcels_retires_what_it_no_longer_holds(self) -> None:
         def outlines(*numbers: str) -> str:
             ring = [[0, 0], [0, 0.001], [0.001, 0.001], [0, 0]]
@@ -251,6 +249,7 @@ class Records(DemoTestCase):
         with self.assertRaisesRegex(CommandError, "no county 'Nowhere'"):
             run("intake", "x.csv", "--kind", "roll", "--county", "Nowhere")
 
+    @thorough
     def test_facts_are_thrown_away_and_built_anew(self) -> None:
         before = list(ParcelFacts.objects.order_by("parcel_id").values())
         rates = list(FillRate.objects.order_by("county", "trait").values_list("county", "trait", "known", "parcels"))
@@ -321,6 +320,7 @@ class Manage(DemoTestCase):
         MigrationRecorder(connection).record_unapplied("find", "0001_tables")
         self.assertTrue(_is_behind())
 
+    @thorough
     def test_a_closed_pipe_ends_quietly(self) -> None:
         ours = {**os.environ, "PYTHONPATH": str(ROOT), "DATABASE_URL": _address_of(connection.settings_dict)}
         piped = f"{sys.executable} -m jaded_ledger traits | head -1; echo ${{PIPESTATUS[0]}}"

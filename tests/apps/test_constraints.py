@@ -12,8 +12,8 @@ from django.db.models import F, Q
 from jaded_ledger.accounts.models import AreaGrade
 from jaded_ledger.maps.models import DrawnArea
 from jaded_ledger.records.clock import now
-from jaded_ledger.records.models import Area, County, Filed, MapFile, Owner, OwnerDecision, Parcel
-from tests.demo import DemoTestCase
+from jaded_ledger.records.models import Area, County, Filed, MapFile, Owner, OwnerDecision, Parcel, RoundFault
+from tests.support.demo import DemoTestCase
 
 PLAIN = {
     "owner_decision_of_two": {"other": F("owner")},
@@ -117,6 +117,7 @@ class Constraints(DemoTestCase):
         MapFile.objects.create(kind="picture", name="Flight", file="x.tif", bounds=box, added_at=now())
         one, other = Owner.objects.order_by("pk")[:2]
         OwnerDecision.objects.create(kind="merge", owner=one, other=other, made_at=now())
+        RoundFault.objects.create(round="matches", item="searches.savedsearch 1", about="x", error="x", first_at=now(), last_at=now())
 
     def refuses(self, constraint: str, act: Callable[[], object]) -> None:
         with self.assertRaisesRegex(IntegrityError, f'"{constraint}"'), transaction.atomic():

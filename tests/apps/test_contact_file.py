@@ -8,6 +8,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 from collections import Counter
 from datetime import datetime
 from unittest import mock
@@ -16,32 +17,36 @@ import openpyxl
 import vobject
 from django.core.exceptions import PermissionDenied
 from django.core.management import call_command
+from django.http import HttpResponse
 from django.urls import reverse
 
+from jaded_ledger.accounts.deletion import undo_address
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.contacts import do_not_contact
+from jaded_ledger.contacts.contact_columns import CONTACT_COLUMNS
+from jaded_ledger.contacts.contact_file import FileForm, FileLayout, Per, contact_file, lines, rows_in, saved_by_owner
+from jaded_ledger.contacts.do_not_contact import Kind, Source, may_be_contacted
+from jaded_ledger.contacts.export_limits import set_limits
+from jaded_ledger.contacts.exports import BeyondLimitError
+from jaded_ledger.contacts.file_columns import SHIPPED, offered
+from jaded_ledger.contacts.models import ContactExport, FileColumns
+from jaded_ledger.contacts.workbook import TooManyRowsError, workbook
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.core.mail.vcards import Contact as Card
 from jaded_ledger.core.mail.vcards import card
 from jaded_ledger.core.ownership.names import read_name
+from jaded_ledger.core.phone_numbers import Dialing, national
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists import services
-from jaded_ledger.outreach import do_not_contact
-from jaded_ledger.outreach.contact_columns import CONTACT_COLUMNS
-from jaded_ledger.outreach.contact_file import FileForm, FileLayout, Per, contact_file, lines, rows_in, saved_by_owner
-from jaded_ledger.outreach.do_not_contact import Kind, Source, may_be_contacted
-from jaded_ledger.outreach.export_limits import BeyondLimitError, set_limits
-from jaded_ledger.outreach.file_columns import offered
-from jaded_ledger.outreach.mail_settings import SettingError
-from jaded_ledger.outreach.models import ContactExport, FileColumns
-from jaded_ledger.outreach.workbook import TooManyRowsError, workbook
+from jaded_ledger.mailings.mail_settings import SettingError
 from jaded_ledger.records.models import Contact, ParcelFacts, ParcelShape, RecordedName
-from tests.demo import DemoTestCase
-from tests.page_text import page_text
+from tests.support.demo import DemoTestCase
+from tests.support.page_text import page_text
 
 SEARCH = "county: Tamarack\nclass: triplex"
 
@@ -102,14 +107,15 @@ class ContactFile(DemoTestCase):
     def test_a_row_a_telephone_number(self) -> None:
         rows = self.written("owner-name", "telephone", per=Per.TELEPHONE)
         asked = Contact.objects.filter(kind="telephone", superseded_at=None, do_not_contact=False, owner__in=self.matches.values("owner"))
-        may = asked.values_list("owner", "value").distinct()
+        refused_somewhere = Contact.objects.filter(do_not_contact=True, superseded_at=None).values("value")
+        may = asked.exclude(value__in=refused_somewhere).values_list("owner", "value").distinct()
         self.assertGreater(len(rows), 20)
-        self.assertEqual(sorted(row["telephone"].lstrip("'") for row in rows), sorted(value for _, value in may))
+        self.assertEqual(sorted(row["telephone"] for row in rows), sorted(national(value) for _, value in may))
         self.assertEqual(rows_in(self.matches, Per.TELEPHONE, self.scope), len(rows))
-        refused = rows[0]["telephone"].lstrip("'")
+        refused = next(value for _, value in may if national(value) == rows[0]["telephone"])
         do_not_contact.note(self.scope, Kind.TELEPHONE, Source.CALL, label="x", value=refused)
         after = self.written("owner-name", "telephone", per=Per.TELEPHONE)
-        self.assertNotIn(refused, [row["telephone"].lstrip("'") for row in after])
+        self.assertNotIn(national(refused), [row["telephone"] for row in after])
         self.assertEqual(rows_in(self.matches, Per.TELEPHONE, self.scope), len(after))
 
     def test_as_geojson_with_outlines(self) -> None:
@@ -134,7 +140,7 @@ class ContactFile(DemoTestCase):
     def test_columns_are_kept_under_a_name(self) -> None:
         self.client.force_login(self.scope.user or User.objects.get(username="nora"), backend="django.contrib.auth.backends.ModelBackend")
         selection = keep(self.scope, SearchPage(parse(SEARCH)), [], is_all=True)
-        address, columns = reverse("outreach:contacts", args=[selection.key]), ["envelope-name", "beds", "mail-zip"]
+        address, columns = reverse("contacts:contacts", args=[selection.key]), ["envelope-name", "beds", "mail-zip"]
         page = self.client.post(address, {"do": "keep-columns", "keep_as": " For  the mail house ", "columns": columns}, follow=True)
         kept = FileColumns.objects.get()
         self.assertEqual((kept.name, kept.columns), ("For the mail house", columns))
@@ -150,15 +156,47 @@ class ContactFile(DemoTestCase):
             answer = self.client.post(address, {"do": "keep-columns", "columns": columns} | said, follow=True)
             self.assertContains(answer, why)
         gone = self.client.post(address, {"do": "remove-columns", "kept": kept.pk}, follow=True)
-        undo = reverse("outreach:put-back-columns", args=[kept.pk])
+        undo = undo_address(kept)
         self.assertContains(gone, undo)
         self.assertNotIn(f"file-{kept.pk}", offered(self.scope))
         self.client.post(undo)
         self.assertIn(f"file-{kept.pk}", offered(self.scope))
-        again = self.client.post(undo, follow=True)
-        self.assertContains(again, "keep those under another name first")
+        # Undone twice is undone.
+        self.assertContains(self.client.post(undo, follow=True), "restored")
+        self.client.post(address, {"do": "remove-columns", "kept": kept.pk})
+        self.client.post(address, {"do": "keep-columns", "keep_as": "For the mail house", "columns": columns})
+        self.assertContains(self.client.post(undo, follow=True), "Rename that one first")
+        FileColumns.objects.all().delete()
         other = Scope(Team.objects.create(name="Other"), None, self.scope.today)
-        self.assertEqual(offered(other), {})
+        self.assertEqual(list(offered(other)), ["mail-house", "phone-list", "spreadsheet"])
+
+    def test_sets_for_common_purposes_and_the_last_one(self) -> None:
+        self.client.force_login(User.objects.get(username="nora"), backend="django.contrib.auth.backends.ModelBackend")
+        selection = keep(self.scope, SearchPage(parse(SEARCH)), [], is_all=True)
+        address = reverse("contacts:contacts", args=[selection.key])
+
+        def ticked(page: HttpResponse) -> dict[str, list[str]]:
+            boxes = re.findall(r"<input[^>]*>", page.content.decode())
+            on = [box for box in boxes if re.search(r"\schecked", box)]
+            return {name: [re.search(r'value="([^"]*)"', box)[1] for box in on if f'name="{name}"' in box and "value=" in box]
+                    for name in ("columns", "per", "form", "dialing")}  # fmt: skip
+
+        for one in SHIPPED:
+            with self.subTest(one.key):
+                found = ticked(self.client.get(address, {"set": one.key}))
+                self.assertEqual(sorted(found["columns"]), sorted(one.columns))
+                self.assertEqual(found["per"], [str(one.begins.get("per", "parcel"))])
+                self.assertEqual(found["form"], [str(one.begins.get("form", "csv"))])
+                sent = {**found, **{name: value for name, value in one.begins.items() if value is not True}}
+                answer = self.client.post(address, {**sent, "reading_case": "on"} if one.begins.get("reading_case") else sent)
+                self.assertTrue(answer.streaming and answer.getvalue())
+        # The next file begins with what the last one was, on any page.
+        other = keep(self.scope, SearchPage(parse("class: duplex")), [], is_all=True)
+        found = ticked(self.client.get(reverse("contacts:contacts", args=[other.key])))
+        self.assertEqual((sorted(found["columns"]), found["form"]), (sorted(SHIPPED[2].columns), ["xlsx"]))
+        self.client.post(address, {"columns": ["e-mail"], "dialing": "e164", "per": "owner"})
+        found = ticked(self.client.get(reverse("contacts:contacts", args=[other.key])))
+        self.assertEqual((found["columns"], found["dialing"], found["per"]), (["e-mail"], ["e164"], ["owner"]))
 
     def test_a_role_may_have_a_limit(self) -> None:
         agent = User.objects.create_user("marsh", password="x", team=self.scope.team, role=User.Role.AGENT)
@@ -170,15 +208,15 @@ class ContactFile(DemoTestCase):
             if is_allowed:
                 contact_file(self.matches, FileLayout(), "", theirs, SEARCH)
             else:
-                with self.assertRaisesRegex(BeyondLimitError, f"takes out at most {most:,} rows at once, and these are {rows:,}"):
+                with self.assertRaisesRegex(BeyondLimitError, f"exports at most {most:,} rows at once, and this export has {rows:,}"):
                     contact_file(self.matches, FileLayout(), "", theirs, SEARCH)
             contact_file(self.matches, FileLayout(), "", ours, SEARCH)
         self.client.force_login(agent, backend="django.contrib.auth.backends.ModelBackend")
         selection = keep(theirs, SearchPage(parse(SEARCH)), [], is_all=True)
-        address = reverse("outreach:contacts", args=[selection.key])
-        self.assertIn(f"takes out at most {rows - 1:,} rows at once", page_text(self.client.get(address).content))
+        address = reverse("contacts:contacts", args=[selection.key])
+        self.assertIn(f"exports at most {rows - 1:,} rows at once", page_text(self.client.get(address).content))
         answer = self.client.post(address, {"columns": ["owner-name"]}, follow=True)
-        self.assertContains(answer, "choose fewer, or ask your team’s owner")
+        self.assertContains(answer, "select fewer, or ask your team’s owner")
         self.assertFalse(ContactExport.objects.filter(user=agent).exists())
         for text in ("0", "-1", "x", "10000001"):
             with self.subTest(text), self.assertRaisesRegex(SettingError, "whole number from 1 to 10,000,000, or blank"):
@@ -187,13 +225,24 @@ class ContactFile(DemoTestCase):
             set_limits(theirs, {"agent": ""})
 
     def test_telephones_but_those_that_are_not_to_be_called(self) -> None:
-        rows = self.written("parcel-number", "telephone-1", "telephone-2", "e-mail")
+        rows = self.written("parcel-number", "telephone-1", "telephone-2", "e-mail", dialing=Dialing.E164)
         numbers = {row[key] for row in rows for key in ("telephone-1", "telephone-2")} - {""}
         self.assertTrue(numbers)
+        # A number that is not to be called for one owner is not called for another, either.
         asked = set(Contact.objects.filter(do_not_contact=True, superseded_at=None).values_list("value", flat=True))
+        shared = Contact.objects.filter(do_not_contact=False, superseded_at=None, value__in=asked, owner__in=self.matches.values("owner"))
+        self.assertTrue(shared.exists())
         self.assertFalse(numbers & asked)
-        # Spreadsheets would run a + as a formula: it is guarded, and still the number.
-        self.assertTrue(all(number.lstrip("'").startswith("+1") for number in numbers))
+        # A plus and digits alone are no formula: they can be dialed as they stand.
+        self.assertTrue(all(re.fullmatch(r"\+1[0-9]{10}", number) for number in numbers))
+        said = self.written("telephone-1", "telephone-2")
+        self.assertEqual({row[key] for row in said for key in row} - {""}, {national(number) for number in numbers})
+        selection = keep(self.scope, SearchPage(parse(SEARCH)), [], is_all=True)
+        self.client.force_login(User.objects.get(username="nora"), backend="django.contrib.auth.backends.ModelBackend")
+        for dialing, form in (("national", r"\([0-9]{3}\) [0-9]{3}-[0-9]{4}"), ("e164", r"\+1[0-9]{10}")):
+            sent = {"columns": ["telephone-1"], "dialing": dialing}
+            lines = self.client.post(reverse("contacts:contacts", args=[selection.key]), sent).getvalue().decode().splitlines()[1:]
+            self.assertTrue(any(lines) and all(re.fullmatch(form, line) for line in lines if line.strip('"')), dialing)
 
     def test_lists_in_quotes_or_a_column_each(self) -> None:
         ids = list(self.matches.values_list("parcel_id", flat=True)[:3])
@@ -206,7 +255,7 @@ class ContactFile(DemoTestCase):
     def test_on_the_page(self) -> None:
         self.client.force_login(User.objects.get(username="nora"), backend="django.contrib.auth.backends.ModelBackend")
         selection = keep(self.scope, SearchPage(parse(SEARCH)), [], is_all=True)
-        address = reverse("outreach:contacts", args=[selection.key])
+        address = reverse("contacts:contacts", args=[selection.key])
         saved = saved_by_owner(self.matches)
         self.assertIn(f"each owner: {self.matches.count() - saved} rows, saves {saved}", page_text(self.client.get(address).content))
         sent = {"columns": ["last-name", "mail-street"], "per": "owner"}
@@ -240,7 +289,7 @@ class OtherForms(DemoTestCase):
 
     def written(self, form: str, **sent: object) -> bytes:
         selection = keep(self.scope, SearchPage(parse(SEARCH)), [], is_all=True)
-        answer = self.client.post(reverse("outreach:contacts", args=[selection.key]), {"form": form, **sent})
+        answer = self.client.post(reverse("contacts:contacts", args=[selection.key]), {"form": form, **sent})
         self.assertIn(f".{form}", answer["Content-Disposition"])
         return answer.getvalue()
 
@@ -262,7 +311,7 @@ class OtherForms(DemoTestCase):
         self.assertEqual(ContactExport.objects.filter(details__form="xlsx").count(), 1)
 
     def test_more_rows_than_a_sheet_holds(self) -> None:
-        with mock.patch("jaded_ledger.outreach.workbook.MOST_ROWS", 3):
+        with mock.patch("jaded_ledger.contacts.workbook.MOST_ROWS", 3):
             self.assertTrue(b"".join(workbook(iter([["a"], [1], [2]]))))
             with self.assertRaisesRegex(TooManyRowsError, "write this one as CSV"):
                 b"".join(workbook(iter([["a"], [1], [2], [3]])))

@@ -32,7 +32,8 @@ from jaded_ledger.records.models import (
     Transfer,
     World,
 )
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 DAYS = 10
 
@@ -48,6 +49,7 @@ def derived() -> dict[str, list[tuple]]:
     }
 
 
+@thorough
 class Days(DemoTestCase):
     @classmethod
     def setUpTestData(cls) -> None:

@@ -15,7 +15,8 @@ from django.contrib.gis.geos import GEOSGeometry
 from jaded_ledger.core.criteria.parcel_numbers import mask
 from jaded_ledger.demo.files import write_county
 from jaded_ledger.demo.world import counties, county
-from tests.apps.test_commands import run
+from tests.support.commands import run
+from tests.support.tiers import thorough
 
 
 class Files(unittest.TestCase):
@@ -34,6 +35,7 @@ class Files(unittest.TestCase):
                 digests = {hashlib.sha256(one.read_bytes()).digest() for one in (path, second / path.name)}
                 self.assertEqual(len(digests), 1, path.name)
 
+    @thorough
     def test_a_larger_world_is_more_towns_side_by_side(self) -> None:
         folder = self.written("odell-marsh", 1_900 + 400)
         features = json.loads((folder / "parcels.geojson").read_text())["features"]

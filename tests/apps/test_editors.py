@@ -22,9 +22,10 @@ from jaded_ledger.find.fill import fills
 from jaded_ledger.find.line_editor import editor_of, not_there
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
-from tests.demo import DemoTestCase
-from tests.page_text import page_text
-from tests.reference import brute
+from tests.support import brute
+from tests.support.demo import DemoTestCase
+from tests.support.page_text import page_text
+from tests.support.tiers import thorough
 
 OTHERS = parse("county: Pike Hollow\nowner-occupied: no, or unknown\nyears-owned: 4.., or unknown")
 
@@ -36,6 +37,7 @@ def fields(**values: str | list[str]) -> QueryDict:
     return query
 
 
+@thorough
 class Counts(DemoTestCase):
     @classmethod
     def setUpTestData(cls) -> None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import json
-import tempfile
 import zipfile
 from datetime import UTC, date, datetime
 from pathlib import Path
@@ -15,29 +14,9 @@ from PIL import Image
 
 from jaded_ledger.intake.readers import UnreadableFileError, read
 from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
-from jaded_ledger.records.models import Contact, County, Listing, MapFeature, Parcel, Permit, Photograph, RollEntry, SourceFile, StoredImage
-from tests.demo import DemoTestCase
-
-DAY = date(2026, 11, 22)
-
-
-class FileCase(DemoTestCase):
-    def setUp(self) -> None:
-        self.county = County.objects.get(name="Tamarack")
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-
-    def written(self, name: str, content: bytes | str) -> Path:
-        path = self.folder / name
-        path.write_bytes(content.encode() if isinstance(content, str) else content)
-        return path
-
-    def take(self, kind: str, path: Path, *, is_complete: bool = False) -> SourceFile:
-        return take_in(path, IntakeOptions(kind, self.county, DAY, is_complete=is_complete))
-
-    def reasons(self, file: SourceFile) -> dict[int, str]:
-        return {refusal.line: f"{refusal.column}: {refusal.reason}" for refusal in file.refusals.all()}
+from jaded_ledger.records.models import Contact, Listing, MapFeature, Parcel, Permit, Photograph, RollEntry, StoredImage
+from tests.support.files import DAY, FileCase
+from tests.support.tiers import thorough
 
 
 class Workbooks(FileCase):
@@ -96,6 +75,7 @@ class Shapefiles(FileCase):
                     files.writestr(f"some folder/roads.{ending}", content.getvalue())
         return path
 
+    @thorough
     def test_lines(self) -> None:
         road = {"layer": "road", "number": "R1", "name": "NEW ST", "class_code": "local", "is_barrier": "no"}
         line = [[[-86.9, 43.6], [-86.89, 43.6]]]
@@ -127,6 +107,11 @@ class Photographs(FileCase):
         Image.new("RGB", (8, 6), (120, 90, 60)).save(out, form)
         return out.getvalue()
 
+    def many_pixels(self) -> bytes:
+        out = io.BytesIO()
+        Image.new("1", (10_000, 5_001)).save(out, "PNG")
+        return out.getvalue()
+
     def test_folders_named_by_listing_or_parcel(self) -> None:
         listing = Listing.objects.filter(county=self.county, parcel__isnull=False).first()
         path = self.folder / "photographs.zip"
@@ -134,15 +119,21 @@ class Photographs(FileCase):
             for name, content in (
                 (f"{listing.listing_id}/11 rear porch.jpg", self.image("JPEG")), ("12-001-001/1_front.png", self.image("PNG")),
                 ("12-001-001/2.webp", self.image("WEBP")), ("12-001-001/front.png", self.image("PNG")), ("nowhere/1 x.png",
-                self.image("PNG")),
+                self.image("PNG")), ("12-001-001/5 x.png", self.many_pixels()),
                 ("12-001-001/3 note.png", b"<svg onload='x()'/>"), ("12-001-001/4 x.gif", self.image("GIF")),
             ):  # fmt: skip
                 files.writestr(name, content)
         before = StoredImage.objects.count()
         file = self.take("photographs", path)
-        self.assertEqual((file.read, file.new, file.refused), (7, 3, 4))
+        self.assertEqual((file.read, file.new, file.refused), (8, 3, 5))
         reasons = " ".join(self.reasons(file).values())
-        for said in ("neither a listing nor a parcel", "not an image", "none of PNG, JPEG, WEBP", "order: is blank"):
+        for said in (
+            "neither a listing nor a parcel",
+            "not an image",
+            "none of PNG, JPEG, WEBP",
+            "more than 50 megapixels",
+            "order: is blank",
+        ):
             self.assertIn(said, reasons)
         found = {
             (photograph.listing_id, photograph.order, photograph.caption, photograph.parcel_id)
@@ -189,7 +180,7 @@ class Listings(FileCase):
         rows += "S,X2,77-777-777,active under contract,Land,,,\nS,X3,??,Gone,Land,1,,\nS,X4,,Closed,Land,1,,\n"
         file = self.take("listings", self.written("listings.csv", f"{self.HEADER}\n{rows}"))
         self.assertEqual((file.new, file.refused), (2, 2))
-        self.assertEqual({reason.partition(":")[0] for reason in self.reasons(file).values()}, {"StandardStatus", ""})
+        self.assertEqual({reason.partition(":")[0] for reason in self.reasons(file).values()}, {"StandardStatus", "", "ParcelNumber"})
         first = Listing.objects.get(listing_id="X1", superseded_at=None)
         self.assertEqual(
             (first.parcel.number, first.first_seen_on, first.public_remarks), ("12-001-001", DAY, "Two lines\nand \u201cquotes\u201d")

@@ -7,7 +7,7 @@ from urllib.parse import urlencode
 from django.urls import reverse
 
 from jaded_ledger.find.models import Selection
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
 
 
 class Odd(DemoTestCase):

@@ -11,13 +11,14 @@ from django.utils.html import escape
 import jaded_ledger
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.find.meaning_views import traits_called
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
 
 # Pages that somebody sees who isn't signed in, or where something went wrong.
 WITHOUT = {
     "404.html",
     "403.html",
     "500.html",
+    "503.html",
     "said.html",
     "sign_in.html",
     "code.html",

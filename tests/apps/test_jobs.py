@@ -16,7 +16,7 @@ from jaded_ledger.intake.models import Upload
 from jaded_ledger.intake.services import IntakeError
 from jaded_ledger.records import jobs
 from jaded_ledger.records.models import County, Permit, SourceFile
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
 
 
 class JobCase(DemoTestCase):

@@ -15,7 +15,8 @@ from jaded_ledger.records.clock import now, today
 from jaded_ledger.records.derivation import Derivation
 from jaded_ledger.records.models import AreaFigures, County, MapFeature, OutlineGround, Parcel, ParcelFacts, ParcelShape, RollEntry
 from jaded_ledger.records.reading import rules_of
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 
 class AreasFigures(DemoTestCase):
@@ -42,6 +43,7 @@ class AreasFigures(DemoTestCase):
             changed.add(row.area_id)
         return changed
 
+    @thorough
     def test_every_parcel_follows_as_if_derived_anew(self) -> None:
         before = self.facts()
         self.raise_prices(Q())
@@ -128,6 +130,7 @@ class Grounds(DemoTestCase):
 
 
 class Holdings(DemoTestCase):
+    @thorough
     def test_owners_of_many_are_counted_once_for_all_batches(self) -> None:
         county = County.objects.get(name="Odell Marsh")
         every = list(Parcel.objects.filter(county=county).values_list("pk", flat=True))

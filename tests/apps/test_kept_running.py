@@ -13,6 +13,8 @@ from pathlib import Path
 
 from django.test import SimpleTestCase
 
+from tests.support.tiers import thorough
+
 ROOT = Path(__file__).resolve().parents[2]
 SETUP = ROOT / "setup"
 SECONDS = 60
@@ -102,6 +104,7 @@ class Serving(Told):
         self.assertEqual(len(self.pids("web")), 6)
 
 
+@thorough
 class Clusters(Told):
     def homes(self) -> set[Path]:
         folder = Path("/var/lib/jaded-ledger") if os.getuid() == 0 else ROOT / "var"

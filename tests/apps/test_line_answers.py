@@ -22,7 +22,7 @@ from jaded_ledger.records.models import County, ParcelFacts
 from jaded_ledger.records.reading_copy.backend.base import DatabaseWrapper
 from jaded_ledger.records.reading_copy.writing import write_copy
 from jaded_ledger.records.versions import put_up_version
-from tests.copies import CopiesTestCase
+from tests.support.copies import CopiesTestCase
 
 SEARCH = "class: single-family, duplex\nowner-occupied: no\nbeds: 2.., or unknown\nassessed-value: 100000..400000"
 

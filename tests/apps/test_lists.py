@@ -37,11 +37,12 @@ from jaded_ledger.lists.models import Activity, Membership, ParcelList, Stage, S
 from jaded_ledger.lists.row_marks import list_marks
 from jaded_ledger.lists.stages import rename_stage
 from jaded_ledger.lists.staleness import fresh_memberships, stale_memberships, stale_on
-from jaded_ledger.outreach.mailings import plan_of
-from jaded_ledger.outreach.models import Mailing
+from jaded_ledger.mailings.mailings import plan_of
+from jaded_ledger.mailings.models import Mailing
 from jaded_ledger.records.models import ParcelFacts
-from tests.demo import DemoServerCase, DemoTestCase
-from tests.page_text import page_text
+from tests.support.demo import DemoServerCase, DemoTestCase
+from tests.support.page_text import page_text
+from tests.support.tiers import at_all_hours, thorough
 
 
 class ListCase(DemoTestCase):
@@ -69,6 +70,7 @@ class ListCase(DemoTestCase):
         ]
 
 
+@at_all_hours
 class Asked(ListCase):
     def test_stacks_are_asked_as_sets_are(self) -> None:
         rng = random.Random(5)
@@ -154,6 +156,7 @@ class Asked(ListCase):
             self.assertEqual(answer.status_code, 404)
 
 
+@at_all_hours
 class Undone(ListCase):
     def test_every_act_can_be_undone_and_leaves_no_trace(self) -> None:
         alpha = services.make_list(self.scope, "Alpha")
@@ -228,6 +231,7 @@ class Undone(ListCase):
             services.make_list(Scope(self.scope.team, self.user, self.scope.today), "Gamma")
 
 
+@at_all_hours
 class Stale(ListCase):
     def test_the_database_and_the_core_agree_over_the_demo(self) -> None:
         found = set(stale_memberships(Membership.objects.filter(removed=None)).values_list("pk", flat=True))
@@ -310,6 +314,7 @@ class Pages(ListCase):
         super().setUp()
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
 
+    @thorough
     def test_five_lists_of_the_demo_and_their_overlap(self) -> None:
         page = self.client.get(reverse("lists:all"))
         self.assertEqual(len(page.context["rows"]), 5)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import json
+import re
 from collections import Counter
 from math import floor
 from typing import Any
@@ -12,49 +12,19 @@ import mapbox_vector_tile
 from django.contrib.gis.geos import Point
 from django.urls import reverse
 from shapely import box as rectangle
-from shapely import wkb
 from shapely.geometry import shape
 
-from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.find.answer import Answer
-from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.maps import in_view, tiles
+from jaded_ledger.maps.labels import ROOM
 from jaded_ledger.maps.most_matches import most_matches
 from jaded_ledger.records.models import AreaEntry, ParcelFacts, ParcelShape
 from jaded_ledger.records.versions import facts_version
-from tests.demo import DemoTestCase
-
-WORLD = 20_037_508.342789244
-SEARCH = "county: Tamarack\nclass: single-family, duplex\nowner-occupied: no"
-
-
-def tile_at(x: float, y: float, zoom: int) -> tuple[int, int, int]:
-    """Return the tile that holds a place in web mercator (OGC 17-083r4, WebMercatorQuad: rows are counted from the north)."""
-    side = 2 * WORLD / 2**zoom
-    return zoom, floor((x + WORLD) / side), floor((WORLD - y) / side)
+from tests.support.maps import SEARCH, WORLD, MapCase, tile_at
 
 
 def ground(zoom: int, column: int, row: int) -> tuple[float, float, float, float]:
     side = 2 * WORLD / 2**zoom
     return column * side - WORLD, WORLD - (row + 1) * side, (column + 1) * side - WORLD, WORLD - row * side
-
-
-class MapCase(DemoTestCase):
-    @classmethod
-    def setUpTestData(cls) -> None:
-        super().setUpTestData()
-        rows = ParcelShape.objects.filter(superseded_at=None).values_list("parcel", "drawn")
-        cls.outlines = {pk: wkb.loads(bytes(drawn.wkb)) for pk, drawn in rows}
-        # In the middle of Alder Bay's Harbour Wards.
-        cls.lot = ParcelFacts.objects.get(parcel__number="12-090-008").pk
-        cls.downtown = cls.outlines[cls.lot].centroid
-
-    def answer(self, text: str = SEARCH) -> Answer:
-        return Answer(SearchPage(parse(text)), self.scope)
-
-    def get(self, name: str, *args: int, **query: Any) -> Any:
-        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
-        return self.client.get(reverse(f"maps:{name}", args=args), query)
 
 
 class Tiles(MapCase):
@@ -148,6 +118,14 @@ class InView(MapCase):
             self.assertLessEqual(set(found) ^ self.boxes(every, view), doubtful)
             self.assertTrue(found)
 
+    def test_what_is_seen_is_counted_apart_from_what_is_asked_about(self) -> None:
+        answer = self.answer()
+        every = set(answer.matches.values_list("pk", flat=True))
+        found = in_view.matches_in(self.view(600, 16), answer.matches, self.view(150, 16))
+        self.assertLess(found["here"], len(found["ids"]))
+        self.assertLessEqual(len(self.boxes(every, self.view(147, 16))), found["here"])
+        self.assertLessEqual(found["here"], len(self.boxes(every, self.view(153, 16))))
+
     def test_counted_on_a_grid_where_it_is_far(self) -> None:
         answer = self.answer()
         view = self.view(40_000, in_view.PARCELS_FROM + 0.9)
@@ -195,11 +173,11 @@ class InView(MapCase):
         x, y = self.downtown.x, self.downtown.y
         box = f"{x - 300},{y - 300},{x + 300},{y + 300}"
         found = self.get("in-view", q=SEARCH, box=box, zoom=17, extent=1).json()
-        self.assertEqual(set(found), {"ids", "extent"})
+        self.assertEqual(set(found), {"ids", "here", "extent"})
         # Where nothing matches, the county is shown.
         none = self.get("in-view", q="county: Tamarack\nbeds: 1..2\nbeds: 3..", box=box, zoom=17, extent=1).json()
         county = AreaEntry.objects.get(superseded_at=None, kind="county", county__name="Tamarack").geometry
-        self.assertEqual(none, {"ids": [], "extent": list(county.extent)})
+        self.assertEqual(none, {"ids": [], "here": 0, "extent": list(county.extent)})
         for wrong in ("", "1,2,3", "a,b,c,d", f"{x},{y},{x},{y + 1}", "nan,0,1,1", "0,0,1e9,1"):
             answer = self.get("in-view", q=SEARCH, box=wrong, zoom=17)
             self.assertEqual((answer.status_code, answer["Content-Type"]), (400, "text/plain; charset=utf-8"), wrong)
@@ -217,7 +195,29 @@ class InView(MapCase):
         numbers = self.get("labels", label="address", box=box, zoom=18).json()["labels"]
         for pk, text in numbers.items():
             self.assertEqual(text, ParcelFacts.objects.get(pk=pk).street_line.split()[0])
-        self.assertEqual(self.get("labels", label="owner", box=f"{x - 9e4},{y - 9e4},{x + 9e4},{y + 9e4}", zoom=18).json(), {"labels": {}})
+
+    def test_words_are_written_where_a_lot_has_room_for_them(self) -> None:
+        """At every scale: ten acres have room at 500 ft to the scale's bar, city lots not, and where none has, nothing is written."""
+        farm = ParcelFacts.objects.filter(lot_acres=10, place__isnull=False, owner_name__isnull=False).order_by("pk").first()
+        at = farm.place.transform(3857, clone=True)
+        box = f"{at.x - 900},{at.y - 900},{at.x + 900},{at.y + 900}"
+        for zoom, has_farm in ((16, True), (15, False), (10, False)):
+            with self.subTest(zoom=zoom):
+                labels = self.get("labels", label="owner", box=box, zoom=zoom).json()["labels"]
+                self.assertIs(str(farm.pk) in labels, has_farm)
+                pixel = 2 * 20_037_508.342789244 / 256 / 2**zoom
+                for lot in ParcelShape.objects.filter(superseded_at=None, parcel__in=labels):
+                    west, south, east, north = lot.drawn.extent
+                    self.assertGreaterEqual((east - west) / pixel, ROOM[0])
+                    self.assertGreaterEqual((north - south) / pixel, ROOM[1])
+        x, y = self.downtown.x, self.downtown.y
+        self.assertEqual(self.get("labels", label="owner", box=f"{x - 100},{y - 100},{x + 100},{y + 100}", zoom=13).json(), {"labels": {}})
+
+    def test_the_map_opens_where_the_matches_are(self) -> None:
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+        page = self.client.get("/", {"q": SEARCH, "face": "map"})
+        (extent,) = re.findall(r'data-extent="([^"]*)"', page.content.decode())
+        self.assertEqual(tuple(float(side) for side in extent.split(",")), in_view.extent_of(self.answer()))
 
 
 class Beside(MapCase):
@@ -241,20 +241,3 @@ class Beside(MapCase):
         self.assertContains(page, facts.parcel.number)
         self.assertContains(page, reverse("properties:property", args=[facts.pk]))
         self.assertEqual(self.get("card", 10**12).status_code, 404)
-
-    def test_outlines_to_take_along(self) -> None:
-        answer = self.answer()
-        lone = answer.matches.order_by("pk")[0]
-        ParcelShape.objects.filter(parcel=lone.pk).delete()
-        sent = self.get("geojson", q=SEARCH, columns="owner-name,last-sale")
-        found = json.loads(b"".join(sent.streaming_content))
-        self.assertEqual(found["type"], "FeatureCollection")
-        by_id = {feature["id"]: feature for feature in found["features"]}
-        self.assertEqual(set(by_id), set(answer.matches.values_list("pk", flat=True)))
-        self.assertIsNone(by_id[lone.pk]["geometry"])
-        outlines = ParcelShape.objects.filter(superseded_at=None, parcel__in=by_id).values_list("parcel", "outline")
-        for pk, outline in outlines:
-            self.assertLess(shape(by_id[pk]["geometry"]).hausdorff_distance(wkb.loads(bytes(outline.wkb))), 1e-7)
-            self.assertEqual(set(by_id[pk]["properties"]), {"county", "address", "parcel-number", "owner-name", "last-sale"})
-        self.assertEqual(json.loads(b"".join(self.get("geojson", q="beds: 1..2\nbeds: 3..").streaming_content))["features"], [])
-        self.assertEqual(self.get("geojson", q="beds: lots").status_code, 400)

@@ -15,7 +15,8 @@ from jaded_ledger.records.clock import today
 from jaded_ledger.records.derivation import Derivation
 from jaded_ledger.records.models import County, Parcel, ParcelFacts, ParcelSale
 from jaded_ledger.records.other_processes import other_processes
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 _BEGINS = """
 import os, time
@@ -30,6 +31,7 @@ if __name__ == "__main__":
 """
 
 
+@thorough
 class Derived(DemoTestCase):
     def test_two_processes_derive_what_one_does(self) -> None:
         county = County.objects.get(name="Odell Marsh")
@@ -49,6 +51,7 @@ class Derived(DemoTestCase):
         self.assertEqual(rows(), before)
 
 
+@thorough
 class Ends(TestCase):
     def test_they_end_with_the_one_that_began_them(self) -> None:
         root = Path(__file__).resolve().parents[2]

@@ -11,7 +11,7 @@ from jaded_ledger.find.compiler import compile
 from jaded_ledger.records.derivation import derive
 from jaded_ledger.records.models import Contact, Owner, OwnerDecision, OwnerSpelling, ParcelFacts, RollEntry
 from jaded_ledger.records.owners import OwnersError, merge, perhaps_the_same, split, undo
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
 
 
 class Owners(DemoTestCase):

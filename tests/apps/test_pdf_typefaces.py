@@ -8,8 +8,10 @@ from django.test import SimpleTestCase
 from pypdf import PdfReader
 
 from jaded_ledger.web.pdf import pdf_of
+from tests.support.tiers import thorough
 
 
+@thorough
 class Typefaces(SimpleTestCase):
     def fonts(self, text: str) -> tuple[set[str], str]:
         page = PdfReader(io.BytesIO(pdf_of(f"<p>{text}</p>", "body { font-family: Plex; }", ""))).pages[0]

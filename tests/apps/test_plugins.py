@@ -22,7 +22,7 @@ from jaded_ledger.plugins import hooks, hookspecs, in_order, manager
 from jaded_ledger.plugins.entries import Due
 from jaded_ledger.properties.view_log import log_view
 from jaded_ledger.records.models import Parcel, ParcelFacts
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
 
 
 class Entries(DemoTestCase):
@@ -67,15 +67,18 @@ class Entries(DemoTestCase):
         self.assertEqual(wrong.status_code, 404)
 
     def test_sections_stand_on_a_property_s_page(self) -> None:
-        page = self.client.get(reverse("properties:property", args=[self.parcel.pk])).content.decode()
+        page, more = (
+            self.client.get(reverse(f"properties:{name}", args=[self.parcel.pk])).content.decode() for name in ("property", "more")
+        )
         for section in chain.from_iterable(hooks.property_sections()):
             with self.subTest(section.key):
                 self.assertTrue(get_template(section.template))
                 self.assertIn(f'<section id="{section.key}">', page)
+                self.assertIn(f'<section id="{section.key}">', more)
                 self.assertIn(f'href="#{section.key}"', page)
 
     def test_what_was_done_with_a_property_is_told_once_and_to_its_team_alone(self) -> None:
-        page = reverse("properties:property", args=[self.parcel.pk])
+        page = reverse("properties:more", args=[self.parcel.pk])
         self.assertContains(self.client.get(page), "Nothing yet")
         made = services.make_list(self.scope, "Doors <b>")
         services.add(self.scope, made, [self.parcel.pk])
@@ -83,7 +86,7 @@ class Entries(DemoTestCase):
         services.set_stage(self.scope, "comping", [self.parcel.pk])
         log_view(self.scope, self.parcel, 1)
         selection = keep(self.scope, SearchPage(parse("")), [self.parcel.pk], is_all=False)
-        written = self.client.post(reverse("outreach:contacts", args=[selection.key]), {"columns": ["parcel-number"]})
+        written = self.client.post(reverse("contacts:contacts", args=[selection.key]), {"columns": ["parcel-number"]})
         told = [happening.what for happening in chain.from_iterable(hooks.happened(parcel=self.parcel, scope=self.scope))]
         expected = ["added to a list: Doors <b>", "tagged: corner", "set a stage: comping", "telephone and e-mail looked at"]
         self.assertTrue(written.streaming)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+from dataclasses import replace
 from datetime import date
 from html import unescape
 from pathlib import Path
@@ -18,8 +19,10 @@ from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.results import in_order
 from jaded_ledger.find.search_page import SearchPage
+from jaded_ledger.lists.services import tag
 from jaded_ledger.properties.models import ContactView
 from jaded_ledger.properties.pager import address
+from jaded_ledger.properties.property_acts import property_acts
 from jaded_ledger.properties.record_kinds import SECTIONS, PropertyRecord
 from jaded_ledger.properties.statement import recorded_lines
 from jaded_ledger.properties.tables import section_tables, shown_fields, table_of
@@ -40,8 +43,9 @@ from jaded_ledger.records.models import (
     TaxYear,
 )
 from jaded_ledger.records.models.filed import own_fields
-from tests.demo import DemoTestCase
-from tests.page_text import page_text
+from tests.support.demo import DemoTestCase
+from tests.support.page_text import page_text
+from tests.support.tiers import thorough
 
 KINDS = [kind for section in SECTIONS for kind in section.kinds]
 
@@ -53,6 +57,11 @@ class PageCase(DemoTestCase):
     def page(self, parcel: Parcel | int, **query: str):
         pk = parcel if isinstance(parcel, int) else parcel.pk
         return self.client.get(reverse("properties:property", args=[pk]), query)
+
+    def below(self, parcel: Parcel | int, **query: str):
+        """Return what comes after the page: the sections below its statement."""
+        pk = parcel if isinstance(parcel, int) else parcel.pk
+        return self.client.get(reverse("properties:more", args=[pk]), query, headers={"HX-Request": "true"})
 
 
 class Complete(PageCase):
@@ -66,6 +75,7 @@ class Complete(PageCase):
                 if not links and not isinstance(field, GeometryField):
                     self.assertIn(field.name, shown, model.__name__)
 
+    @thorough
     def test_every_row_of_some_properties_stands_on_its_page_with_file_and_line(self) -> None:
         """For each kind, the parcel of its first row: that row's source must be on the page."""
         for kind in KINDS:
@@ -75,7 +85,7 @@ class Complete(PageCase):
                 parcel = self.a_parcel_with(kind.model)
                 table = table_of(kind, PropertyRecord(parcel))
                 self.assertTrue(table.entries, parcel.number)
-                body = self.page(parcel).content.decode()
+                body = self.below(parcel).content.decode()
                 for entry in table.entries:
                     self.assertIn(f"{entry.source_file.name}:{entry.row.source_line}<", body)
                     for cell in entry.known:
@@ -134,9 +144,8 @@ class Complete(PageCase):
 
     def test_a_unit_and_its_ground_know_each_other(self) -> None:
         unit = Parcel.objects.filter(parent__isnull=False).first()
-        response = self.page(unit)
-        self.assertContains(response, unit.parent.number)
-        self.assertIn("Project", [table.kind.title for one in response.context["sections"] for table in one.tables])
+        self.assertContains(self.page(unit), unit.parent.number)
+        self.assertIn("Project", [table.kind.title for one in self.below(unit).context["sections"] for table in one.tables])
 
     def test_awkward_texts(self) -> None:
         entry = RollEntry.objects.filter(superseded_at=None, parcel__facts__isnull=False).first()
@@ -145,7 +154,7 @@ class Complete(PageCase):
         )
         RollEntry.objects.filter(pk=entry.pk).update(owner_name=name, further={"<b>Own": "a & b"})
         ParcelFacts.objects.filter(parcel=entry.parcel_id).update(owner_name=name)
-        body = self.page(entry.parcel_id).content.decode()
+        body = "".join(answer.content.decode() for answer in (self.page(entry.parcel_id), self.below(entry.parcel_id)))
         self.assertNotIn("<script>alert", body)
         self.assertIn("&lt;script&gt;", body)
         self.assertIn("&lt;b&gt;Own", body)
@@ -156,6 +165,11 @@ class Complete(PageCase):
         owner = section_tables(SECTIONS[0], PropertyRecord(earlier.parcel, date(2026, 2, 1)))
         self.assertEqual(owner.tables[0].entries[0].row, earlier)
         self.assertTrue(section_tables(SECTIONS[0], PropertyRecord(earlier.parcel)).tables[0].earlier)
+        self.assertContains(self.page(earlier.parcel, as_of="2026-02-01"), "/more?as_of=2026-02-01")
+        self.assertEqual(
+            self.below(earlier.parcel, as_of="2026-02-01").context["sections"],
+            [section_tables(one, PropertyRecord(earlier.parcel, date(2026, 2, 1))) for one in SECTIONS],
+        )
         self.assertContains(self.page(earlier.parcel, as_of="last year"), "is not a date")
 
     def test_two_sources_stand_side_by_side(self) -> None:
@@ -163,7 +177,7 @@ class Complete(PageCase):
             one for one in Listing.objects.filter(parcel__isnull=False).select_related("parcel")
             if (roll := PropertyRecord(one.parcel).roll) and roll.living_area and one.living_area and roll.living_area != one.living_area
         )  # fmt: skip
-        body = self.page(listing.parcel).content.decode()
+        body = self.below(listing.parcel).content.decode()
         for area in (PropertyRecord(listing.parcel).roll.living_area, listing.living_area):
             self.assertIn(f"<dd>{area:,}</dd>", body)
         self.assertTrue(Building.objects.filter(parcel=listing.parcel).exists() or TaxYear.objects.filter(parcel=listing.parcel).exists())
@@ -176,7 +190,8 @@ class Private(PageCase):
         self.parcel = self.contact.owner.roll_entries.filter(superseded_at=None).first().parcel
 
     def test_numbers_are_shown_on_request_and_who_asked_is_noted(self) -> None:
-        self.assertNotContains(self.page(self.parcel), self.contact.value)
+        for shown in (self.page(self.parcel), self.below(self.parcel)):
+            self.assertNotContains(shown, self.contact.value)
         address = reverse("properties:contacts", args=[self.parcel.pk])
         self.assertEqual(self.client.get(address).status_code, 405)
         self.assertFalse(ContactView.objects.exists())
@@ -184,9 +199,9 @@ class Private(PageCase):
         self.assertContains(self.client.post(address, headers={"HX-Request": "true"}), self.contact.value)
         views = ContactView.objects.all()
         self.assertEqual([(view.user, view.parcel, view.team) for view in views], [(self.user, self.parcel, self.user.team)] * 2)
-        self.assertContains(self.page(self.parcel), "last Nora")
+        self.assertContains(self.below(self.parcel), "last Nora")
         self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
-        self.assertNotContains(self.page(self.parcel), "last Nora")
+        self.assertNotContains(self.below(self.parcel), "last Nora")
 
     def test_a_reader_sees_them_too(self) -> None:
         User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
@@ -227,6 +242,17 @@ class Printed(PageCase):
         self.assertEqual(self.text(parcel, "nonsense")[:200], whole[:200])
         self.assertIn("as the files on record had it on 1 Jan 2020", self.text(parcel, "statement", as_of="2020-01-01"))
 
+    @thorough
+    def test_the_team_s_own_judgments_only_where_they_are_asked_for(self) -> None:
+        parcel = Parcel.objects.filter(facts__isnull=False, taggings=None).order_by("pk").first()
+        tag(replace(self.scope, user=self.user), "Weak roof", [parcel.pk])
+        self.assertNotIn("Weak roof", self.text(parcel))
+        self.assertNotIn("Weak roof", self.text(parcel, "figures", "statement"))
+        asked = self.text(parcel, "figures", "team")
+        self.assertIn("Team activity", asked)
+        self.assertEqual(asked.count("Weak roof"), 2)
+        self.assertIn("Statement", self.text(parcel, "team"))
+
 
 class Grades(PageCase):
     def test_a_teams_own_judgment(self) -> None:
@@ -245,6 +271,125 @@ class Grades(PageCase):
         # Another team sees none of it.
         self.client.force_login(self.other_team(), backend="django.contrib.auth.backends.ModelBackend")
         self.assertNotContains(self.page(parcel), "<option selected>A</option>", html=True)
+
+
+class Acts(PageCase):
+    """What is done to a property on its page: each act, undone where it can be, by those who may."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        untouched = Parcel.objects.filter(
+            memberships=None, taggings=None, stages=None, facts__do_not_contact=False, facts__owner__isnull=False
+        )
+        self.parcel = untouched.order_by("pk").first()
+
+    def act(self, do: str, typed: str = "", **more: str):
+        sent = {"do": do, "typed": typed, "back": f"/property/{self.parcel.pk}/?at=1", **more}
+        return self.client.post(reverse("properties:act", args=[self.parcel.pk]), sent, follow=True)
+
+    def figure(self, key: str) -> str:
+        return next((one.text for one in self.page(self.parcel).context["figures"] if one.key == key), "")
+
+    def undo(self, page) -> None:
+        address = re.search(r'<form method="post" action="([^"]+)" class="undoes">', page.content.decode())[1]
+        self.assertContains(self.client.post(address, {"back": "/property/"}, follow=True), "", status_code=404)
+
+    def test_each_is_said_shown_and_undone(self) -> None:
+        for do, typed, said, key, shown in (
+            ("keep", "Front doors", "Added to the new list “Front doors”.", "on-list", "Front doors"),
+            ("keep", "front doors", "Added to “Front doors”.", "on-list", "Front doors"),
+            ("tag", " Weak  roof ", "Tagged “Weak roof”.", "tag", "Weak roof"),
+            ("stage", "comping", "Stage set to “comping”.", "stage", "comping"),
+        ):
+            with self.subTest(do, typed=typed):
+                page = self.act(do, typed)
+                self.assertContains(page, said)
+                self.assertEqual(page.redirect_chain, [(f"/property/{self.parcel.pk}/?at=1", 302)])
+                self.assertEqual(self.figure(key), shown)
+                self.undo(page)
+                self.assertNotEqual(self.figure(key), shown)
+
+    def test_a_note_a_pass_and_who_is_left_alone(self) -> None:
+        page, noted = self.act("note", "<b>Knock</b> at the back"), "noted: &lt;b&gt;Knock&lt;/b&gt; at the back"
+        self.assertContains(self.below(self.parcel), noted)
+        self.undo(page)
+        self.assertNotContains(self.below(self.parcel), noted)
+        self.undo(self.act("pass", "too dear"))
+        page = self.act("do-not-contact", "asked by phone")
+        self.assertContains(page, "is marked do not contact.")
+        self.undo(page)
+        for do, typed, said in (
+            ("keep", " ", "Type the name of a list"), ("keep", "x" * 81, "at most 80 characters"), ("tag", "", "has no name yet"),
+            ("stage", "nowhere", "none of your team"), ("note", " ", "Write what there is to note"),
+        ):  # fmt: skip
+            with self.subTest(do, typed=typed[:9]):
+                self.assertContains(self.act(do, typed), said)
+
+    def test_it_leads_to_comps_a_worksheet_and_a_mailing_of_one(self) -> None:
+        for do, leads_to in (
+            ("comps", "/deals/comps/"),
+            ("worksheet", "/deals/worksheets/"),
+            ("mail", "/outreach/mailings/"),
+            ("contacts", "/outreach/contacts/"),
+        ):
+            with self.subTest(do):
+                page = self.act(do)
+                self.assertIn(leads_to, page.redirect_chain[-1][0])
+                self.assertEqual(page.status_code, 200)
+        self.assertEqual(self.act("dance").status_code, 404)
+
+    def test_a_reader_is_offered_and_may_do_what_needs_no_role(self) -> None:
+        User.objects.filter(pk=self.user.pk).update(role=User.Role.READER)
+        body = self.page(self.parcel).content.decode()
+        for act in property_acts():
+            with self.subTest(act.key):
+                self.assertIs(f'name="do" value="{act.key}"' in body, act.needs is None)
+                self.assertEqual(self.act(act.key, "comping").status_code, 200 if act.needs is None else 403)
+
+    def test_it_goes_back_to_pages_of_ours_alone(self) -> None:
+        page = self.act("tag", "Corner", back="https://elsewhere.example/")
+        self.assertEqual(page.redirect_chain[0][0], f"/property/{self.parcel.pk}/")
+
+    def test_a_retired_parcel_has_none(self) -> None:
+        Parcel.objects.filter(pk=self.parcel.pk).update(retired_on=date(2026, 1, 5))
+        ParcelFacts.objects.filter(parcel=self.parcel.pk).delete()
+        self.assertNotContains(self.page(self.parcel), "property-acts")
+        self.assertEqual(self.act("tag", "Corner").status_code, 404)
+        # Nor comps; the entry in the index that stood for them goes.
+        self.assertContains(self.below(self.parcel), '<a id="comps-entry" hx-swap-oob="delete"></a>', html=True)
+        self.assertNotContains(self.below(self.parcel), '<section id="comps">')
+
+
+class First(PageCase):
+    """What stands first on the page: the listing that is current, and photographs."""
+
+    def test_the_listing_that_is_current_and_its_photographs(self) -> None:
+        listing = Listing.objects.filter(
+            superseded_at=None, standard_status="Active", parcel__photographs__isnull=False, list_price__isnull=False
+        ).first()
+        listing = (
+            listing
+            or Listing.objects.filter(superseded_at=None, standard_status="Active", list_price__isnull=False, parcel__isnull=False)
+            .order_by("pk")
+            .first()
+        )
+        page = self.page(listing.parcel)
+        current = page.context["current"]
+        self.assertEqual(current.listing.standard_status, "Active")
+        text = page.content.decode()
+        self.assertLess(text.index('class="current"'), text.index('id="statement"'))
+        self.assertContains(page, f"${current.listing.list_price:,.0f}")
+
+    def test_what_was_sold_or_never_listed_has_none(self) -> None:
+        never = Parcel.objects.filter(listings=None, photographs=None, facts__isnull=False).order_by("pk").first()
+        self.assertNotContains(self.page(never), 'class="current"')
+        sold = Parcel.objects.filter(listings__standard_status="Closed", facts__isnull=False)
+        sold = (
+            sold.exclude(listings__standard_status__in=["Active", "Pending", "Coming Soon", "Active Under Contract", "Hold"])
+            .order_by("pk")
+            .first()
+        )
+        self.assertIsNone(self.page(sold).context["current"].listing)
 
 
 class Walks(PageCase):
@@ -282,6 +427,7 @@ class Walks(PageCase):
         self.assertEqual(self.page(ids[0], s="never-kept", at="1").status_code, 404)
 
 
+@thorough
 class WorthOpening(PageCase):
     def test_the_properties_that_the_demos_page_names(self) -> None:
         """Each is where docs/demo.md says, and shows what it says."""
@@ -291,8 +437,8 @@ class WorthOpening(PageCase):
         for county, number, where, says in rows:
             with self.subTest(number):
                 parcel = Parcel.objects.get(county__name=county, number=number)
-                others = self.client.get(reverse("properties:others", args=[parcel.pk]))
-                body = unescape(self.page(parcel).content.decode() + others.content.decode())
+                later = [self.client.get(reverse(f"properties:{name}", args=[parcel.pk])) for name in ("others", "more")]
+                body = unescape("".join(answer.content.decode() for answer in (self.page(parcel), *later)))
                 self.assertIn(f"<h1>{where}", body)
                 for shown in re.findall(r"`([^`]+)`", says):
                     self.assertIn(shown, body)

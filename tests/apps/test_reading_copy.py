@@ -2,10 +2,18 @@
 
 from __future__ import annotations
 
+import contextlib
+import os
+import resource
+import shutil
 import tempfile
 import time
 from pathlib import Path
+from unittest import mock
+from uuid import uuid4
 
+import duckdb
+import numpy as np
 from django.db import connections
 from django.db.models import F
 from django.test import override_settings
@@ -13,16 +21,20 @@ from django.test import override_settings
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.balance import balance, count_matches
 from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.line_answers import TRUE, answers_of, parcels_of
 from jaded_ledger.find.reading_copy import in_copy
 from jaded_ledger.plugins import hooks
 from jaded_ledger.records.derivation import derive
-from jaded_ledger.records.models import AreaFigures, County, CountyFactsVersion, ParcelFacts, RollEntry
+from jaded_ledger.records.models import AreaFigures, County, CountyFactsVersion, ParcelFacts, RecordedName, RollEntry
+from jaded_ledger.records.reading_copy import writing
+from jaded_ledger.records.reading_copy.columns import CopiedColumn, facts_columns, tables_beside
 from jaded_ledger.records.reading_copy.files import file_of, folder, missing, versions
-from jaded_ledger.records.reading_copy.opened import OPENED, NoCopyError
+from jaded_ledger.records.reading_copy.opened import OPENED, NoCopyError, Opened
 from jaded_ledger.records.reading_copy.writing import WRITE_COPY, write_copy
 from jaded_ledger.records.tasks import write_reading_copy
 from jaded_ledger.records.versions import put_up_version
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 
 class Files(DemoTestCase):
@@ -103,6 +115,53 @@ class Files(DemoTestCase):
                 OPENED.close()
                 path.unlink(missing_ok=True)
 
+    def test_a_file_of_other_facts_is_not_believed(self) -> None:
+        other = County.objects.get(name="Pike Hollow")
+        theirs = write_copy(other)
+        path = file_of(self.county.pk, self.version())
+        shutil.copyfile(theirs, path)
+        with self.assertRaisesRegex(NoCopyError, "holds other facts"):
+            in_copy(self.asked)
+        self.assertFalse(path.exists(), "the worker finds it missing")
+        self.assertEqual(count_matches(self.asked), self.asked.matches.count())
+        # Nor one of the same county in another version, or one that does not say.
+        right, put = self.written(), folder() / "kept"
+        right.rename(put)
+        put_up_version([self.county.pk])
+        shutil.copyfile(put, file_of(self.county.pk, self.version()))
+        with self.assertRaisesRegex(NoCopyError, "holds other facts"):
+            in_copy(self.asked)
+        with duckdb.connect(file_of(self.county.pk, self.version())) as file:
+            file.execute("CREATE TABLE nothing (x INT)")
+        with self.assertRaisesRegex(NoCopyError, "can't be read"):
+            in_copy(self.asked)
+        self.assertFalse(file_of(self.county.pk, self.version()).exists())
+
+    def test_a_good_file_stays_where_the_machine_has_no_room(self) -> None:
+        path = self.written()
+        spent: list[int] = []
+        most = resource.getrlimit(resource.RLIMIT_NOFILE)
+        OPENED.connect()
+        try:
+            resource.setrlimit(resource.RLIMIT_NOFILE, (max(map(int, os.listdir("/proc/self/fd"))) + 2, most[1]))
+            with contextlib.suppress(OSError):
+                while True:
+                    spent.append(os.dup(0))
+            with self.assertRaises(NoCopyError):
+                OPENED.schema_of({self.county.pk: self.version()})
+        finally:
+            for one in spent:
+                os.close(one)
+            resource.setrlimit(resource.RLIMIT_NOFILE, most)
+        self.assertTrue(path.exists())
+        with (
+            mock.patch.object(Opened, "_opened", return_value=mock.Mock(**{"execute.side_effect": duckdb.OutOfMemoryException("full")})),
+            self.assertRaisesRegex(NoCopyError, "no memory left"),
+        ):
+            OPENED.schema_of({self.county.pk: self.version()})
+        self.assertTrue(path.exists())
+        self.assertEqual(in_copy(self.asked).matches.count(), self.asked.matches.count())
+
     def test_an_unfinished_file_is_not_read_and_soon_gone(self) -> None:
         folder().mkdir(parents=True, exist_ok=True)
         killed = folder() / f"{self.county.pk}-{self.version()}.duckdb.4711"
@@ -112,7 +171,13 @@ class Files(DemoTestCase):
         self.assertFalse(killed.exists())
 
     def test_a_writing_that_fails_leaves_nothing(self) -> None:
+        def fail(path: Path, *told: object) -> None:
+            path.with_name(f"{path.name}.wal").write_bytes(b"what is not in the file yet")
+            raise duckdb.IOException("no space left")
+
         with override_settings(READING_COPY_MEMORY="1MB"), self.assertRaises(Exception):  # noqa: B017 - DuckDB's own
+            write_copy(self.county)
+        with mock.patch.object(writing, "_fill", fail), self.assertRaises(duckdb.IOException):
             write_copy(self.county)
         self.assertEqual(list(folder().glob(f"{self.county.pk}-*")), [])
         self.assertIn(self.county.pk, missing())
@@ -146,6 +211,35 @@ class Files(DemoTestCase):
             cursor.execute("SELECT count(*) FROM range(100000) a, range(100000) b WHERE a.range * b.range % 7 = 3")
         self.assertLess(time.monotonic() - began, 3)
 
+    @thorough
+    @override_settings(READING_COPY_THREADS=4)
+    def test_answers_are_in_one_order_whatever_threads_do(self) -> None:
+        """DuckDB gives each thread 122,880 rows at once."""
+        rows, county = 600_000, County.objects.create(name="Large", state="WI", parcel_number_mask="*", assessment_ratio=1)
+        version = uuid4()
+        # Who has the name is told by a set of ids, to which DuckDB joins.
+        name = RecordedName.objects.create(text="ZZZ PERSON", folded="zzz person", words="zzz person", kind="individual")
+        CountyFactsVersion.objects.create(county=county, version=version)
+        folder().mkdir(parents=True, exist_ok=True)
+        with duckdb.connect(file_of(county.pk, version.hex)) as file:
+            file.execute(f"CREATE TABLE {writing.WRITTEN_OF} AS SELECT {county.pk}::BIGINT AS county_id, '{version.hex}' AS version")
+            writing._make(file, writing.TABLE, facts_columns())
+            key = (CopiedColumn("county_id", F("pk"), "BIGINT"), CopiedColumn("id", F("pk"), "BIGINT"))
+            for beside in tables_beside():
+                writing._make(file, beside.name, (*key, *beside.columns))
+            file.execute(f"""
+                INSERT INTO {writing.TABLE} (parcel_id, county_id, beds, year_built, owner_name_id)
+                SELECT range, {county.pk}, range % 7, 1900 + range % 100, {name.pk} + range % 5 FROM range({rows})
+            """)
+        asked = in_copy(compile(parse('county: Large\nbeds: 3..\nyear-built: 1950..\nowner-name: = "zzz person"'), self.scope))
+        parcels = parcels_of(asked)
+        self.assertEqual(np.unique(parcels).size, rows)
+        beds, built, named = answers_of(asked)
+        self.assertTrue(np.array_equal(beds, parcels % 7 >= 3))
+        self.assertTrue(np.array_equal(built, parcels % 100 >= 50))
+        self.assertTrue(np.array_equal(named == TRUE, parcels % 5 == 0))
+
+    @thorough
     def test_sets_of_counties_asked_long_ago_are_closed(self) -> None:
         self.written()
         for _ in range(20):

@@ -18,8 +18,9 @@ from jaded_ledger.records.fill_rates import measure_fill
 from jaded_ledger.records.models import County, Coverage, FillRate, ParcelFacts, RollEntry, SourceFile
 from jaded_ledger.records.own_columns import traits_of
 from jaded_ledger.records.trait_columns import FEW
-from tests.demo import DemoTestCase
-from tests.page_text import page_text
+from tests.support.demo import DemoTestCase
+from tests.support.page_text import page_text
+from tests.support.tiers import thorough
 
 PLACES = [trait.fact for trait in CATALOGUE if trait.kind is Kind.PLACE and not trait.of_team]
 
@@ -41,6 +42,7 @@ class Grid(DemoTestCase):
         page = self.client.get(reverse("intake:records"), {"view": view}).content.decode()
         return page_text(page[page.index("<table") :])
 
+    @thorough
     def test_every_cell_counts_the_parcels_one_by_one(self) -> None:
         page = self.text("fill")
         counties = list(County.objects.order_by("name"))

@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
@@ -16,23 +17,24 @@ from django.http import HttpResponse
 from django.test import Client
 from django.urls import reverse
 
-from jaded_ledger.accounts.audit import Asked, Kind, audited
+from jaded_ledger.accounts.audit import AuditFilter, AuditKind, audited
 from jaded_ledger.accounts.models import AuditEntry, User
 from jaded_ledger.accounts.roles import STAFF, every_act
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.clients.clients import keep_client
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.deals.models import Worksheet
 from jaded_ledger.demo.people import PASSWORD
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
 from jaded_ledger.lists.models import ParcelList
+from jaded_ledger.mailings.mailings import begin, make, planned
 from jaded_ledger.maps.models import DrawnArea
-from jaded_ledger.outreach.mailings import begin, make, planned
 from jaded_ledger.records.models import County, Parcel, ParcelFacts
 from jaded_ledger.searches.services import save
-from tests.demo import DemoTestCase
-from tests.page_text import page_text
+from jaded_ledger.worksheets.models import Worksheet
+from tests.support.demo import DemoTestCase
+from tests.support.page_text import page_text
+from tests.support.tiers import at_all_hours
 
 CODE = Path(__file__).resolve().parents[2] / "jaded_ledger"
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -59,26 +61,26 @@ class Roles(DemoTestCase):
             "background": (reverse("maps:background"), {}),
             "clients": (reverse("clients:new"), {"name": "Imre Solvang"}),
             "client-settings": (reverse("clients:settings"), {"reasons": "too dear", "message": "Hello", "link_days": "30"}),
-            "comps": (reverse("deals:settings", args=[County.objects.all()[0].pk]), {"lines": "within: 1 mi"}),
-            "contacts": (reverse("outreach:contacts", args=[self.selection.key]), {"columns": ["owner-name"]}),
-            "do-not-contact": (reverse("outreach:do-not-contact"), {"lines": "a@example.com"}),
-            "export-limits": (reverse("outreach:settings"), {"do": "limits", "most-agent": "500"}),
-            "files": (reverse("deals:keep-file", args=[parcel]), {"kind": "other", "file": SimpleUploadedFile("a.pdf", b"%PDF-1.4")}),
+            "comps": (reverse("comps:settings", args=[County.objects.all()[0].pk]), {"lines": "within: 1 mi"}),
+            "contacts": (reverse("contacts:contacts", args=[self.selection.key]), {"columns": ["owner-name"]}),
+            "do-not-contact": (reverse("contacts:do-not-contact"), {"lines": "a@example.com"}),
+            "export-limits": (reverse("mailings:settings"), {"do": "limits", "most-agent": "500"}),
+            "files": (reverse("worksheets:keep-file", args=[parcel]), {"kind": "other", "file": SimpleUploadedFile("a.pdf", b"%PDF-1.4")}),
             "followed-lists": (reverse("searches:act", args=[self.search.pk]), {"do": "follow", "list": "Follows"}),
             "grades": (reverse("properties:grade", args=[parcel]), {"grade": "A"}),
-            "letters": (reverse("outreach:new-letter"), {"form": "letters"}),
+            "letters": (reverse("mailings:new-letter"), {"form": "letters"}),
             "lists": (reverse("lists:new"), {"name": "New", "type": "working-set", "pasted": self.parcel.number}),
             "morning-hour": (reverse("watch:hour"), {"hour": "7"}),
             "notes": (reverse("watch:act"), {"do": "note", "row": parcel, "typed": "Knock", "told_to": "2026-11-24T06:00:00+00:00"}),
             "owners": (reverse("properties:owner", args=[parcel]), {"do": "merge", "other": self.facts.owner_id}),
             "phrase-books": (reverse("find:phrases"), {"key": "", "name": "Mine", "phrases": "as is", "do": "save"}),
-            "prices": (reverse("outreach:settings"), {"first_class": "0.8", "sender": "US"}),
-            "replies": (reverse("outreach:note-reply", args=[self.piece.pk]), {"kind": "reply"}),
-            "series": (reverse("outreach:repeat", args=[self.piece.mailing_id]), {"every_days": "30", "rounds": "3"}),
+            "prices": (reverse("mailings:settings"), {"first_class": "0.8", "sender": "US"}),
+            "replies": (reverse("mailings:note-reply", args=[self.piece.pk]), {"kind": "reply"}),
+            "series": (reverse("mailings:repeat", args=[self.piece.mailing_id]), {"every_days": "30", "rounds": "3"}),
             "take-in": (reverse("intake:bring"), None),
             "team-columns": (f"{reverse('find:column-sets')}?q=beds:+3..", search | {"name": "Ours", "of_team": "on"}),
             "team-searches": (reverse("searches:save"), search | {"name": "Shared", "shared": "on"}),
-            "worksheets": (reverse("deals:begin-worksheet", args=[parcel]), {}),
+            "worksheets": (reverse("worksheets:begin-worksheet", args=[parcel]), {}),
         }[key]
 
     def answer(self, user: User | None, path: str, sent: Mapping[str, Any] | None) -> HttpResponse:
@@ -126,17 +128,17 @@ class Roles(DemoTestCase):
         for name, pk, sent in (
             ("lists:list", which.pk, None), ("lists:act", which.pk, {"do": "delete"}), ("lists:add", which.pk, {"pasted": "1"}),
             ("searches:search", self.search.pk, None), ("searches:act", self.search.pk, {"do": "delete"}),
-            ("searches:open", self.search.pk, None), ("deals:worksheet", sheet.pk, None),
-            ("deals:act-on-worksheet", sheet.pk, {"do": "remove"}), ("deals:change-worksheet", sheet.pk, {}),
-            ("deals:worksheet-pdf", sheet.pk, None), ("deals:worksheet-json", sheet.pk, None),
-            ("deals:list-ranges", which.pk, {"do": "compute"}), ("maps:outline", area.pk, None),
-            ("maps:area-act", area.pk, {"do": "remove"}), ("outreach:begin", self.selection.key, None),
-            ("outreach:mailing", self.piece.mailing_id, None), ("watch:watch", self.search.pk, {"do": "watch", "rhythm": "morning"}),
-            ("clients:client", client.pk, None), ("clients:act", client.pk, {"do": "delete"}), ("clients:undelete", client.pk, {}),
-            ("outreach:change-mailing", self.piece.mailing_id, {"name": "X"}), ("outreach:make-mailing", self.piece.mailing_id, {}),
-            ("outreach:act-on-mailing", self.piece.mailing_id, {"do": "copy"}), ("outreach:merge", self.piece.mailing_id, None),
-            ("outreach:note-reply", self.piece.pk, {"kind": "reply"}),
-            ("outreach:contacts", self.selection.key, {"columns": ["owner-name"]}),
+            ("searches:open", self.search.pk, None), ("worksheets:worksheet", sheet.pk, None),
+            ("worksheets:act-on-worksheet", sheet.pk, {"do": "remove"}), ("worksheets:change-worksheet", sheet.pk, {}),
+            ("worksheets:worksheet-pdf", sheet.pk, None), ("worksheets:worksheet-json", sheet.pk, None),
+            ("comps:list-ranges", which.pk, {"do": "compute"}), ("maps:outline", area.pk, None),
+            ("maps:area-act", area.pk, {"do": "remove"}), ("mailings:begin", self.selection.key, None),
+            ("mailings:mailing", self.piece.mailing_id, None), ("watch:watch", self.search.pk, {"do": "watch", "rhythm": "morning"}),
+            ("clients:client", client.pk, None), ("clients:act", client.pk, {"do": "delete"}),
+            ("mailings:change-mailing", self.piece.mailing_id, {"name": "X"}), ("mailings:make-mailing", self.piece.mailing_id, {}),
+            ("mailings:act-on-mailing", self.piece.mailing_id, {"do": "copy"}), ("mailings:merge", self.piece.mailing_id, {}),
+            ("mailings:note-reply", self.piece.pk, {"kind": "reply"}),
+            ("contacts:contacts", self.selection.key, {"columns": ["owner-name"]}),
         ):  # fmt: skip
             with self.subTest(name):
                 self.assertEqual(self.answer(other, reverse(name, args=[pk]), sent).status_code, 404)
@@ -160,12 +162,13 @@ class Roles(DemoTestCase):
             self.assertIn(f"{act.label} {said}", page)
 
 
+@at_all_hours
 class Audit(DemoTestCase):
     def setUp(self) -> None:
         AuditEntry.objects.all().delete()
 
     def told(self, **asked: str) -> list[tuple[str, str, str]]:
-        found = audited(self.scope, Asked(date(2020, 1, 1), date(2030, 1, 1), **asked))
+        found = audited(self.scope, AuditFilter(date(2020, 1, 1), date(2030, 1, 1), **asked))
         return [(one.who, one.kind, one.what) for one in found]
 
     def test_coming_in_and_going_out(self) -> None:
@@ -178,7 +181,7 @@ class Audit(DemoTestCase):
         )
         client.post(reverse("accounts:sign-out"))
         self.assertEqual(
-            self.told(kind=Kind.SIGN_IN),
+            self.told(kind=AuditKind.SIGN_IN),
             [("nora", "sign-in", what) for what in ("signed out", "changed the password", "signed in", "wrong password")],
         )
         self.assertEqual(set(AuditEntry.objects.values_list("address", flat=True)), {"10.4.4.4"})
@@ -187,13 +190,13 @@ class Audit(DemoTestCase):
         self.client.force_login(self.user, backend=BACKEND)
         scope = self.scope.__class__(self.scope.team, self.user, self.scope.today)
         selection = keep(scope, SearchPage(parse("class: triplex")), [], is_all=True)
-        b"".join(self.client.post(reverse("outreach:contacts", args=[selection.key]), {"columns": ["owner-name"]}).streaming_content)
+        b"".join(self.client.post(reverse("contacts:contacts", args=[selection.key]), {"columns": ["owner-name"]}).streaming_content)
         parcel = ParcelFacts.objects.filter(owner__contacts__isnull=False, neighborhood__isnull=False)[0].parcel_id
         self.client.post(reverse("properties:contacts", args=[parcel]))
         self.client.post(reverse("properties:grade", args=[parcel]), {"grade": "A"})
         self.client.post(reverse("lists:new"), {"name": "=1+1", "type": "working-set", "pasted": ""})
         kinds = {kind for _, kind, _ in self.told(who="nora")}
-        self.assertEqual(kinds, set(Kind))
+        self.assertEqual(kinds, set(AuditKind))
         page = self.client.get(reverse("accounts:audit"), {"since": "2020-01-01", "until": "2030-01-01"})
         self.assertContains(page, "made a list: =1+1")
         file = self.client.get(reverse("accounts:audit"), {"since": "2020-01-01", "until": "2030-01-01", "form": "csv"})
@@ -204,10 +207,10 @@ class Audit(DemoTestCase):
     def test_days_kinds_and_people(self) -> None:
         self.client.force_login(self.user, backend=BACKEND)
         one = AuditEntry.objects.get()
-        day = one.at.astimezone().date()
+        day = one.at.astimezone(ZoneInfo(self.user.team.time_zone)).date()
         next_day = timedelta(days=1)
         for since, until, count in ((day, day, 1), (day + next_day, day + next_day, 0), (day - next_day, day - next_day, 0)):
-            begins, ends = Asked(since, until).span(self.scope)
+            begins, ends = AuditFilter(since, until).span(self.scope)
             self.assertEqual(int(begins <= one.at < ends), count)
         page = reverse("accounts:audit")
         for asked in ({"since": "x"}, {"since": "2026-02-30"}, {"since": "2027-01-01", "until": "2026-01-01"}, {"until": "9999-12-31"},

@@ -4,24 +4,22 @@ from __future__ import annotations
 
 import io
 import json
-from collections.abc import Iterator
-from contextlib import contextmanager, redirect_stderr
+from contextlib import redirect_stderr
 from dataclasses import replace
-from datetime import timedelta
-from unittest.mock import patch
 
 from django.core.exceptions import PermissionDenied
 from django.core.management import call_command
 from django.core.management.base import CommandError
-from django.db.models import F
 from django.http import QueryDict
 from django.urls import reverse
 
+from jaded_ledger.accounts.deletion import DeletionError, delete, undelete, undo_address
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.asking import answer_text, questions, unanswered
-from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.display import line_phrase
 from jaded_ledger.core.criteria.text import format, parse
+from jaded_ledger.core.watching.news import NewsKind
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.rows_by_hand import line_without
 from jaded_ledger.find.search_page import SearchPage, search_page_of
@@ -29,49 +27,17 @@ from jaded_ledger.lists import services as lists
 from jaded_ledger.lists.messages import ListError
 from jaded_ledger.lists.models import Membership, ParcelList
 from jaded_ledger.records.clock import now
-from jaded_ledger.records.models import FactsVersion, ParcelFacts
+from jaded_ledger.records.models import ParcelFacts
 from jaded_ledger.searches import services
 from jaded_ledger.searches.comparison import lines_that_differ
 from jaded_ledger.searches.followed_lists import follow, unfollow
-from jaded_ledger.searches.matching import changes_of, news_of, reckon, reckon_all
+from jaded_ledger.searches.matching import reckon, reckon_all
 from jaded_ledger.searches.models import Match, SavedSearch
+from jaded_ledger.searches.news import changes_in, news_of
 from jaded_ledger.searches.services import SearchError, current_version, last_opened, note_opening, page_of, searches_of
-from tests.demo import DemoTestCase
-
-
-def code_of(key: str) -> int:
-    """Return the code of a class."""
-    return next(choice.code for choice in CATALOGUE["class"].choices if choice.key == key)
-
-
-class SearchCase(DemoTestCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.mine = Scope(self.scope.team, self.user, self.scope.today)
-        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
-
-    def colleague(self, name: str = "ida", role: str = User.Role.AGENT) -> Scope:
-        return Scope(self.scope.team, User.objects.create_user(name, password="x", team=self.scope.team, role=role), self.scope.today)
-
-    def saved(self, text: str = "class: triplex", name: str = "Triplexes", **more: object) -> SavedSearch:
-        return services.save(self.mine, SearchPage(parse(text)), name, **more)  # type: ignore[arg-type]
-
-    def found(self, text: str) -> set[int]:
-        return set(Answer(SearchPage(parse(text)), self.mine).matches.values_list("pk", flat=True))
-
-    def derive(self) -> None:
-        """Have the facts be others than those that were counted."""
-        FactsVersion.objects.update(number=F("number") + 1)
-
-    @contextmanager
-    def later(self, hours: float) -> Iterator[None]:
-        """Stand so much later than the demo's clock."""
-        moment = now() + timedelta(hours=hours)
-        with (
-            patch("jaded_ledger.searches.services.now", return_value=moment),
-            patch("jaded_ledger.searches.matching.now", return_value=moment),
-        ):
-            yield
+from tests.support.clock import later
+from tests.support.page_text import page_text
+from tests.support.searches import SearchCase, code_of
 
 
 class Keeping(SearchCase):
@@ -107,12 +73,12 @@ class Keeping(SearchCase):
         self.saved(name="x" * 80)
         # Somebody else has names of their own; one that is deleted frees its name.
         services.save(self.colleague(), SearchPage(parse("beds: 1")), "Triplexes")
-        services.delete(self.mine, SavedSearch.objects.get(owner=self.user, name="Triplexes"))
+        delete(self.mine, SavedSearch.objects.get(owner=self.user, name="Triplexes"))
         again = self.saved()
-        with self.assertRaisesRegex(SearchError, "already"):
-            services.undelete(self.mine, SavedSearch.objects.exclude(deleted_at=None).get())
+        with self.assertRaisesRegex(DeletionError, "already"):
+            undelete(self.mine, SavedSearch.objects.exclude(deleted_at=None).get())
         services.describe(self.mine, again, "Others", folder="", note="", shared=False, protected=False)
-        services.undelete(self.mine, SavedSearch.objects.exclude(deleted_at=None).get())
+        undelete(self.mine, SavedSearch.objects.exclude(deleted_at=None).get())
         self.assertEqual(searches_of(self.mine).count(), 3)
 
     def test_whose_it_is(self) -> None:
@@ -142,6 +108,10 @@ class Keeping(SearchCase):
         back = services.put_back(self.mine, saved, 1)
         self.assertEqual((back.number, back.text, back.matches), (4, first.text, first.matches))
         page = self.client.get(reverse("searches:search", args=[saved.pk]))
+        lines = [(reads, struck) for reads, struck, _ in page.context["lines"]]
+        self.assertEqual(lines, [(line_phrase(line), line.struck) for line in page_of(first, self.mine).search.lines])
+        self.assertEqual(page.context["lines"][-1][2], page.context["matches"])
+        self.assertIn(" ".join(lines[0][0].split()), page_text(page.content))
         every = page.context["versions"]
         told = [(one.version.number, None if one.changed is None else one.changed.only_one, one.difference) for one in every]
         less = page.context["versions"][2].difference
@@ -177,11 +147,11 @@ class Opening(SearchCase):
         self.assertIsNone(last_opened(self.mine, saved))
         note_opening(self.mine, saved)
         self.assertIsNone(last_opened(self.mine, saved))
-        with self.later(0.49):
+        with later(0.49):
             # Opened again within half an hour, it is the same visit.
             note_opening(self.mine, saved)
             self.assertIsNone(last_opened(self.mine, saved))
-        with self.later(1):
+        with later(1):
             first = last_opened(self.mine, saved)
             self.assertIsNotNone(first)
             note_opening(self.mine, saved)
@@ -199,39 +169,56 @@ class Opening(SearchCase):
         ParcelFacts.objects.filter(pk=comes.pk).update(beds=3)
         ParcelFacts.objects.filter(pk=stays.pk).update(list_price=123_400)
         self.derive()
-        with self.later(1):
+        with later(1):
             reckon(saved, self.mine)
             news = news_of(saved, last_opened(self.mine, saved))
             self.assertEqual(
-                [list(rows.values_list("parcel", flat=True)) for rows in news.by_kind.values()], [[comes.pk], [goes.pk], [stays.pk]]
+                {kind: list(rows) for kind, rows in news.by_kind.items()},
+                {NewsKind.NEW: [comes.pk], NewsKind.GONE: [goes.pk], NewsKind.CHANGED: [stays.pk]},
             )
-            told = changes_of(news.changed.get(), news.since)  # type: ignore[arg-type]
+            told = changes_in(news.by_kind[NewsKind.CHANGED][stays.pk])
             self.assertEqual([(one.label, one.now) for one in told], [("list price", "$123,400")])
             # Looked at again nothing has come about.
             reckon(saved, self.mine)
-            self.assertEqual(news_of(saved, last_opened(self.mine, saved)).counts.of, {"new": 1, "gone": 1, "changed": 1})
+            self.assertEqual(news_of(saved, last_opened(self.mine, saved)).counts, {"new": 1, "gone": 1, "changed": 1})
             page = self.client.get(reverse("searches:search", args=[saved.pk]), {"show": "gone"})
             self.assertContains(page, f"/property/{goes.pk}")
             self.assertContains(self.client.get(reverse("searches:search", args=[saved.pk]), {"show": "changed"}), "$123,400")
         # Back within the time it is no news: it was there before.
         ParcelFacts.objects.filter(pk=goes.pk).update(beds=3)
         self.derive()
-        with self.later(2):
+        with later(2):
             reckon(saved, self.mine)
             news = news_of(saved, last_opened(self.mine, saved))
-            self.assertEqual([rows.count() for rows in news.by_kind.values()], [1, 0, 1])
+            self.assertEqual((news.counts, news.entered), ({"new": 1, "changed": 1}, 1))
+        # A figure that is as it was then is no news, as in Morning; what was found once and is found again is back.
+        ParcelFacts.objects.filter(pk=stays.pk).update(list_price=stays.list_price)
+        ParcelFacts.objects.filter(pk=comes.pk).update(beds=2)
+        self.derive()
+        with later(3):
+            reckon(saved, self.mine)
+            self.assertEqual(news_of(saved, last_opened(self.mine, saved)).counts, {})
+            opened = now()
+        ParcelFacts.objects.filter(pk=comes.pk).update(beds=3)
+        self.derive()
+        with later(4):
+            reckon(saved, self.mine)
+            news = news_of(saved, opened)
+            self.assertEqual((news.counts, news.entered), ({"back": 1}, 1))
+            page = self.client.get(reverse("searches:all"))
+            self.assertContains(page, f"{reverse('searches:search', args=[saved.pk])}?show=new")
 
     def test_what_an_edit_brings_is_no_news(self) -> None:
         saved = self.saved("class: triplex\nbeds: 3..")
         reckon(saved, self.mine)
         note_opening(self.mine, saved)
-        with self.later(1):
+        with later(1):
             services.save_changes(self.mine, saved, SearchPage(parse("class: triplex\nbeds: 4..5")))
             reckon(saved, self.mine)
-            self.assertEqual(news_of(saved, last_opened(self.mine, saved)).counts.some, [])
+            self.assertEqual(news_of(saved, last_opened(self.mine, saved)).counts, {})
             services.save_changes(self.mine, saved, SearchPage(parse("class: triplex")))
             reckon(saved, self.mine)
-            self.assertEqual(news_of(saved, last_opened(self.mine, saved)).counts.some, [])
+            self.assertEqual(news_of(saved, last_opened(self.mine, saved)).counts, {})
         self.assertEqual(
             Match.objects.filter(search=saved, left_at=None).count(), Answer(SearchPage(parse("class: triplex")), self.mine).matches.count()
         )
@@ -244,15 +231,15 @@ class Opening(SearchCase):
         comes = ParcelFacts.objects.filter(property_class=code_of("triplex")).exclude(beds__gte=4).order_by("pk")
         ParcelFacts.objects.filter(pk=comes[0].pk).update(beds=4)
         self.derive()
-        with self.later(1):
+        with later(1):
             page = self.client.get(reverse("searches:search", args=[saved.pk]))
-            self.assertEqual([count for *_, count in page.context["news"]], [1, 0, 0])
+            self.assertEqual([(kind, count) for kind, _, count in page.context["news"]], [("new", 1)])
             # Gone back to the version before, and after that something comes again.
             self.client.post(reverse("searches:act", args=[saved.pk]), {"do": "put-back:1"})
         other = ParcelFacts.objects.filter(property_class=code_of("triplex")).exclude(beds__gte=3).order_by("pk")[0]
         ParcelFacts.objects.filter(pk=other.pk).update(beds=3)
         self.derive()
-        with self.later(2):
+        with later(2):
             page = self.client.get(reverse("searches:search", args=[saved.pk]), {"show": "new"})
             self.assertContains(page, f"/property/{other.pk}")
 
@@ -288,18 +275,18 @@ class OnThePage(SearchCase):
     def test_deleted_and_undone(self) -> None:
         saved = self.saved()
         gone = self.client.post(reverse("searches:act", args=[saved.pk]), {"do": "delete"}, follow=True)
-        self.assertContains(gone, reverse("searches:undelete", args=[saved.pk]))
+        self.assertContains(gone, undo_address(saved))
         self.assertNotContains(gone, reverse("searches:open", args=[saved.pk]))
         self.assertEqual(self.client.get(reverse("searches:open", args=[saved.pk])).status_code, 404)
-        self.assertContains(self.client.post(reverse("searches:undelete", args=[saved.pk]), follow=True), "is back")
+        self.assertContains(self.client.post(undo_address(saved), follow=True), "restored")
         self.assertEqual(self.client.post(reverse("searches:act", args=[saved.pk]), {"do": "dance"}).status_code, 404)
         # What a colleague shares can be deleted and put back; what is a colleague's own isn't there.
         ida = self.colleague()
         for shared, status in ((True, 302), (False, 404)):
             theirs = services.save(ida, SearchPage(parse("beds: 1")), f"Ida {shared}", shared=shared)
             self.assertEqual(self.client.post(reverse("searches:act", args=[theirs.pk]), {"do": "delete"}).status_code, status)
-            services.delete(ida, theirs)
-            self.assertEqual(self.client.post(reverse("searches:undelete", args=[theirs.pk])).status_code, status)
+            delete(ida, theirs)
+            self.assertEqual(self.client.post(undo_address(theirs)).status_code, status)
 
     def test_two_beside_each_other(self) -> None:
         one, other = self.saved("class: triplex\nbeds: 3.."), self.saved("class: triplex\nbaths: 2..", "Baths")
@@ -362,7 +349,7 @@ class Following(SearchCase):
         )
         with self.assertRaises(PermissionDenied):
             follow(self.colleague(role=User.Role.READER), one, "Mine", page_of(current_version(one), self.mine))
-        services.delete(self.mine, one)
+        delete(self.mine, one)
         self.assertNotContains(self.client.get(reverse("lists:list", args=[which.pk])), "follows the saved search")
 
 

@@ -15,12 +15,14 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 from jaded_ledger.accounts import two_factor
 from jaded_ledger.accounts.models import User
 from jaded_ledger.demo.people import PASSWORD
-from tests.demo import DemoTestCase
-from tests.page_text import page_text
+from tests.support.demo import DemoTestCase
+from tests.support.page_text import page_text
+from tests.support.tiers import at_all_hours
 
 SET_UP, CODE, YOU = (reverse(f"accounts:{name}") for name in ("two-factor", "code", "you"))
 
 
+@at_all_hours
 class SecondFactor(DemoTestCase):
     def setUp(self) -> None:
         self.signed_in()

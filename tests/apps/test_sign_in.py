@@ -29,8 +29,9 @@ from jaded_ledger.accounts.models import User
 from jaded_ledger.accounts.sign_in import Slower, client_address
 from jaded_ledger.accounts.tasks import forget_tries
 from jaded_ledger.demo.people import PASSWORD
-from tests.apps.test_access import patterns
-from tests.demo import DemoTestCase
+from tests.support.addresses import patterns
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import at_all_hours
 
 SIGN_IN = reverse("accounts:sign-in")
 OURS = override_settings(TRUSTED_PROXIES=[ip_network("10.0.0.0/24"), ip_network("fd00::/8")])
@@ -60,6 +61,7 @@ class Addresses(SimpleTestCase):
             self.assertEqual(self.told(connection, forwarded), address, forwarded)
 
 
+@at_all_hours
 class Tries(DemoTestCase):
     def tried(self, address: str, name: str = "nora", password: str = "wrong") -> int:
         return Client(REMOTE_ADDR=address).post(SIGN_IN, {"username": name, "password": password}).status_code
@@ -114,6 +116,7 @@ class Tries(DemoTestCase):
         self.assertEqual((AccessFailureLog.objects.count(), AccessLog.objects.count()), (1, 0))
 
 
+@at_all_hours
 class Sessions(DemoTestCase):
     def setUp(self) -> None:
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")

@@ -43,7 +43,8 @@ from jaded_ledger.lists.owners_with_several import owners_with_several
 from jaded_ledger.lists.stages import STAGES, add_stage, give_up_stage, move_stage, rename_stage, stage_counts, stages_of
 from jaded_ledger.records.models import Parcel, ParcelFacts
 from jaded_ledger.records.versions import put_up_version
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 
 class StackCase(DemoTestCase):
@@ -57,6 +58,7 @@ class StackCase(DemoTestCase):
 
 
 class Combined(StackCase):
+    @thorough
     def test_counts_and_set_arithmetic_are_those_of_sets(self) -> None:
         @settings(max_examples=20, deadline=None)
         @given(st.lists(st.sets(st.integers(0, 30)), min_size=2, max_size=4), st.booleans())

@@ -14,8 +14,8 @@ from jaded_ledger.accounts.invitations import invitation
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.intake.uploads import TAKE_IN
 from jaded_ledger.records import jobs
-from tests.demo import DemoTestCase
-from tests.page_text import page_text
+from tests.support.demo import DemoTestCase
+from tests.support.page_text import page_text
 
 BACKEND = "django.contrib.auth.backends.ModelBackend"
 PAGES = ("/staff/", "/staff/accounts/team/", "/staff/accounts/user/", "/staff/accounts/user/add/", "/staff/procrastinate/procrastinatejob/")

@@ -12,12 +12,13 @@ from django.db import DataError, IntegrityError, models, transaction
 from django.test import Client
 from django.urls import reverse
 
-from jaded_ledger.deals.models import Worksheet
 from jaded_ledger.lists.models import ParcelList
 from jaded_ledger.records.derivation import derive
 from jaded_ledger.records.models import Parcel, ParcelFacts
 from jaded_ledger.records.own_columns import read_anew
-from tests.demo import DemoTestCase
+from jaded_ledger.worksheets.models import Worksheet
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 SEED, ROUNDS = 20261128, 70
 TEXTS = (
@@ -91,11 +92,14 @@ class StoredValues(DemoTestCase):
     def pages(self) -> list[str]:
         sheet, which = Worksheet.objects.first(), ParcelList.objects.first()
         return [
-            reverse("properties:property", args=[self.parcel]), reverse("deals:comps", args=[self.parcel]), "/?q=class%3A+single-family",
+            *(reverse(f"properties:{name}", args=[self.parcel]) for name in ("property", "more")),
+            reverse("comps:comps", args=[self.parcel]), "/?q=class%3A+single-family",
             "/lists/", "/searches/", "/deals/", "/outreach/", "/map/areas", "/find/phrases", "/lists/activity", "/you/audit/", "/records/",
-            *([reverse("deals:worksheet", args=[sheet.pk])] if sheet else []), *([reverse("lists:list", args=[which.pk])] if which else []),
+            *([reverse("worksheets:worksheet", args=[sheet.pk])] if sheet else []),
+            *([reverse("lists:list", args=[which.pk])] if which else []),
         ]  # fmt: skip
 
+    @thorough
     def test_no_stored_value_makes_a_page_fail(self) -> None:
         failed, spoiled = [], 0
         for number in range(ROUNDS):

@@ -24,7 +24,7 @@ from jaded_ledger.find.rows_by_hand import MOST, is_taken_out, join_parcels, lin
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.sorting import in_order, sorts_from, sorts_text
 from jaded_ledger.records.models import Parcel, ParcelFacts
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
 
 IDENTITY = 292
 
@@ -252,8 +252,15 @@ class ByOwner(DemoTestCase):
 
     def test_on_the_page(self) -> None:
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
-        page = self.client.get("/", {"q": self.SEARCH, "by": "owner", "columns": "assessed-value"})
+        columns = "assessed-value,last-sale-price,last-sale,city"
+        page = self.client.get("/", {"q": self.SEARCH, "by": "owner", "columns": columns})
         self.assertContains(page, "Owner and parcels")
+        # A heading says what its column is of several parcels.
+        labels = ["assessed value, total", "last sale price, total", "last sale, median", "city"]
+        self.assertEqual([heading.label for heading in page.context["headings"]], labels)
+        self.assertContains(page, "Last sale price, total")
+        alone = self.client.get("/", {"q": self.SEARCH, "columns": columns})
+        self.assertEqual([heading.label for heading in alone.context["headings"]][1], "last sale price")
         first = self.answer(columns=()).owner_rows[0]
         beneath = self.client.get(reverse("find:parcels-of-owner"), {"q": self.SEARCH, "owner": str(first.owner_id)})
         self.assertEqual(beneath.content.decode().count("<tr data-parcel="), min(first.parcels, 200))
@@ -285,7 +292,7 @@ class ByAHair(DemoTestCase):
         self.assertEqual(shares, sorted(known, reverse=True) + [None] * (len(shares) - len(known)))
         for one, share in zip(told, known, strict=False):
             self.assertAlmostEqual(float(one.distance or 0), float((60 - share) / 60))
-        self.assertRegex(told[0].told, r"^equity % 5\d(\.\d+)? % where 60 % or more is asked$")
+        self.assertRegex(told[0].why, r"^equity % 5\d(\.\d+)? % where 60 % or more is asked$")
 
     def test_days_count_in_years(self) -> None:
         wanted = self.missed(2)
@@ -335,10 +342,10 @@ class ByAHair(DemoTestCase):
         self.assertIn(first, found.values_list("pk", flat=True))
         self.assertEqual(len(parse(text).lines), 3)
         # Without a word of one's own the reason is how it fails.
-        both = act(text, f"keep:1:{second}", **{f"told-{second}": near[1].told})
+        both = act(text, f"keep:1:{second}", **{f"told-{second}": near[1].why})
         self.assertEqual(compile(parse(both), self.scope).matches.count(), before + 2)
         rows = {row.parcel_id: row.reason for row in rows_of(parse(both).lines[1], self.scope.team)}
-        self.assertEqual(rows, {first: "the <b>roof</b> is new", second: near[1].told})
+        self.assertEqual(rows, {first: "the <b>roof</b> is new", second: near[1].why})
         panel = self.client.get(reverse("find:by-hand"), {"q": both, "line": 1})
         self.assertContains(panel, "the &lt;b&gt;roof&lt;/b&gt; is new")
         self.assertContains(panel, "Rows kept by hand")

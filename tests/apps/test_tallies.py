@@ -14,8 +14,8 @@ from jaded_ledger.find.compiler import compile
 from jaded_ledger.records.derivation import derive
 from jaded_ledger.records.models import County, ParcelFacts, RollEntry
 from jaded_ledger.records.versions import put_up_version
-from tests.demo import DemoTestCase
-from tests.search_edits import moved, struck
+from tests.support.demo import DemoTestCase
+from tests.support.search_edits import moved, struck
 
 SEARCH = parse("""county: Tamarack
 owner-occupied: no

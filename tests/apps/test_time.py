@@ -8,10 +8,13 @@ from jaded_ledger.records.clock import today
 from jaded_ledger.records.derivation import derive, let_time_pass
 from jaded_ledger.records.models import Parcel, ParcelFacts, World
 from jaded_ledger.records.tasks import derive_what_is_due
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import at_all_hours, thorough
 
 
+@at_all_hours
 class Time(DemoTestCase):
+    @thorough
     def test_forty_days_later(self) -> None:
         """Forty days on, past an auction and a new year: those whose day has come are derived, and all others are as they were."""
         odell = list(Parcel.objects.filter(county__name="Odell Marsh").values_list("id", flat=True))

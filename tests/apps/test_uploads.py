@@ -25,8 +25,9 @@ from jaded_ledger.intake.models import Refusal, Source, Upload, UploadPart
 from jaded_ledger.intake.services import IntakeError, IntakeOptions, take_in
 from jaded_ledger.intake.uploads import run
 from jaded_ledger.records.models import County, Coverage, Listing, Parcel, Permit, RollEntry, SourceFile, Transfer, Violation
-from tests.demo import DemoTestCase
-from tests.page_text import page_text
+from tests.support.demo import DemoTestCase
+from tests.support.page_text import page_text
+from tests.support.tiers import thorough
 
 DAY = date(2026, 11, 24)
 DEEDS = [
@@ -87,6 +88,7 @@ class Guessing(DemoTestCase):
             {name: target for name, target in found.items() if name not in own}, {name: name for name in header if name not in own}
         )
 
+    @thorough
     def test_each_kind_is_recognized_by_its_own_columns(self) -> None:
         for name, kind in KINDS.items():
             if name != "photographs":

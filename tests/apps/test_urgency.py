@@ -37,7 +37,8 @@ from jaded_ledger.lists.urgency import account_of, scale_of, set_scale
 from jaded_ledger.records.models import County, Coverage, Lien, Parcel, ParcelFacts
 from jaded_ledger.records.reading import record_of
 from jaded_ledger.records.versions import put_up_version
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 
 def scores(scope: Scope) -> dict[int, int | None]:
@@ -55,6 +56,7 @@ class Urgency(DemoTestCase):
         parcel = Parcel.objects.select_related("county").get(pk=pk)
         return account_of(parcel, Findings(record_of(parcel), scope.today), scope).score
 
+    @thorough
     def test_the_database_and_the_core_agree(self) -> None:
         found = scores(self.scope)
         ordered = sorted(found, key=lambda pk: (-(found[pk] or 0), pk))
@@ -206,6 +208,7 @@ GROUP BY kind
 """
 
 
+@thorough
 class LiftOnRecord(DemoTestCase):
     """What became of signs, counted once more by DuckDB from the same days."""
 

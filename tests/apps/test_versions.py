@@ -27,12 +27,14 @@ from jaded_ledger.records.models import (
     Transfer,
 )
 from jaded_ledger.records.models.provenance import as_of
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 DAY = date(2026, 11, 22)
 
 
 class Repeated(DemoTestCase):
+    @thorough
     def test_the_same_files_again_change_nothing(self) -> None:
         """Every kind of file of a county, written anew and taken in a second time."""
         county = world.county("odell-marsh")
@@ -158,6 +160,7 @@ class Awkward(DemoTestCase):
             ["a rate above 40 % is none", "a term runs from 1 to 600 months", "is 100 or more"],
         )
 
+    @thorough
     def test_a_document_over_more_parcels_than_an_index_takes(self) -> None:
         numbers = list(Parcel.objects.filter(county__name="Tamarack", parent=None).values_list("number", flat=True)[:900])
         line = "recorded_on,sold_on,deed,price,grantor,grantee,parcel_number\n2026-11-20,2026-11-19,warranty,{},KELM A,OSTROM H,{}\n"

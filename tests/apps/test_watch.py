@@ -19,12 +19,15 @@ from jaded_ledger.records.models import Listing, ParcelFacts
 from jaded_ledger.watch import feeds
 from jaded_ledger.watch.calendar_file import calendar_file
 from jaded_ledger.watch.models import CalendarFeed
-from tests.demo import DemoTestCase
-from tests.page_text import page_text
+from tests.support.clock import machine_at
+from tests.support.demo import DemoTestCase
+from tests.support.page_text import page_text
+from tests.support.tiers import at_all_hours
 
 HOSTILE = ("a,b;c\\d", "BEGIN:VEVENT\r\nSUMMARY:x", "é" * 200, "<script>alert(1)</script>", "שלום", "=cmd|x")
 
 
+@at_all_hours
 class MorningCase(DemoTestCase):
     def setUp(self) -> None:
         self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
@@ -76,7 +79,7 @@ class CalendarFile(MorningCase):
     """As RFC 5545 has it, and as the ``icalendar`` package reads it."""
 
     def test_hostile_words_and_long_ones(self) -> None:
-        entries = [Due(date(2026, 12, 1 + place), words, place) for place, words in enumerate(HOSTILE)]
+        entries = [Due(date(2026, 12, 1 + place), "auction", words, place) for place, words in enumerate(HOSTILE)]
         content = calendar_file(entries, "Ours, “all”; of it", now(), "ledger.example", lambda pk: f"https://ledger.example/property/{pk}/")
         # Lines end with CRLF, and have no more than 75 octets: 3.1.
         self.assertTrue(all(len(line) <= 75 for line in content.split(b"\r\n")))
@@ -111,7 +114,15 @@ class Feed(MorningCase):
         self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "text/calendar; charset=utf-8"))
         (event,) = Calendar.from_ical(answer.content).walk("VEVENT")
         self.assertEqual(event["DTSTART"].dt, self.scope.today + timedelta(3))
-        self.assertIn("auction of", str(event["SUMMARY"]))
+        # What it is about is left to those who sign in, unless its user has it shown.
+        self.assertEqual((str(event["SUMMARY"]), answer["Cache-Control"]), ("Auction", "private, no-store"))
+        for text in (facts.street_line, "Watched"):
+            self.assertNotIn(text, answer.content.decode())
+        self.client.post(reverse("watch:renew-calendar"), {"do": "show", "shows": "all"})
+        (event,) = Calendar.from_ical(stranger.get(first).content).walk("VEVENT")
+        self.assertEqual(str(event["SUMMARY"]), f"auction of {facts.street_line}, on “Watched”")
+        self.client.post(reverse("watch:renew-calendar"), {"do": "show", "shows": "x"})
+        self.assertEqual(CalendarFeed.objects.get().shows, "all")
         self.assertIn(f"/property/{facts.pk}/", str(event["URL"]))
         self.assertIn("last read", self.page())
         second = self.address()
@@ -122,6 +133,17 @@ class Feed(MorningCase):
         self.assertIn("Make an address", self.page())
         third = self.address()
         self.assertEqual([stranger.get(one).status_code for one in (first, second, third)], [404, 404, 200])
+
+    def test_it_ends_when_nothing_reads_it(self) -> None:
+        address, stranger, at_once = self.address(), self.client_class(), now()
+        for name in ("made_at", "read_at"):
+            with self.subTest(name), machine_at(at_once, goes_on=False):
+                CalendarFeed.objects.update(**{"made_at": at_once - timedelta(days=99), "read_at": None, name: at_once - feeds.UNUSED})
+                self.assertEqual(stranger.get(address).status_code, 200)
+                CalendarFeed.objects.update(**{"read_at": None, name: at_once - feeds.UNUSED - timedelta(seconds=1)})
+                self.assertEqual(stranger.get(address).status_code, 404)
+                self.assertIn("no program had read it for 60 days", self.page())
+                address = self.address()
 
     def test_made_up_addresses_and_users_who_are_gone(self) -> None:
         address = self.address()

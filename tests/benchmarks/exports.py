@@ -9,7 +9,7 @@ from django.db import connection
 from django.db.models import QuerySet
 
 from jaded_ledger.accounts.scope import scope_of_command
-from jaded_ledger.outreach.contact_file import FileLayout, Per, lines
+from jaded_ledger.contacts.contact_file import FileLayout, Per, lines
 from jaded_ledger.records.models import ParcelFacts
 from tests.benchmarks.measure import Row, compare
 

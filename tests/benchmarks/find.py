@@ -26,7 +26,7 @@ from jaded_ledger.find.results import PAGE, page_of
 from jaded_ledger.records.models import County
 from jaded_ledger.records.reading_copy.opened import NoCopyError
 from tests.benchmarks.measure import Row, compare
-from tests.search_edits import moved, struck
+from tests.support.search_edits import moved, struck
 
 SEARCH = """county: Tamarack
 class: single-family, duplex

@@ -17,6 +17,7 @@ from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.records.models import ParcelFacts
 from tests.benchmarks.measure import Row
 from tests.benchmarks.server import server
+from tests.support.browser import CHROMIUM
 
 LEAST, FRAMES = 10_000, 45
 SECONDS = 5
@@ -70,7 +71,7 @@ def rows() -> Iterator[Row]:
     client.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
     search = _around_downtown()
     with server() as (port, _), sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=["--no-sandbox"])
         context = browser.new_context(viewport={"width": 1280, "height": 800})
         address = f"http://127.0.0.1:{port}"
         key = client.session.session_key or ""

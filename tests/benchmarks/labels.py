@@ -21,8 +21,8 @@ from jaded_ledger.core.mail.letters import letter_from
 from jaded_ledger.core.mail.pieces import Piece
 from jaded_ledger.core.mail.sheets import LARGEST_TYPE, LEADING, PADDING, SHEETS
 from jaded_ledger.core.mail.typesetting import FONT
-from jaded_ledger.outreach.mailings import plan_of
-from jaded_ledger.outreach.models import Mailing
+from jaded_ledger.mailings.mailings import plan_of
+from jaded_ledger.mailings.models import Mailing
 from jaded_ledger.records.models import ParcelFacts, RecordedAddress, RecordedName
 from tests.benchmarks.measure import Row, compare
 

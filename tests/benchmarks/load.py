@@ -28,12 +28,12 @@ from django.test import Client
 from jaded_ledger.accounts.models import Team, User
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.text import parse
-from jaded_ledger.deals.worksheets.services import begin
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.records.clock import today
 from jaded_ledger.records.models import Parcel, ParcelFacts
 from jaded_ledger.searches import services
 from jaded_ledger.searches.matching import reckon
+from jaded_ledger.worksheets.services import begin
 from tests.benchmarks.measure import Row
 from tests.benchmarks.server import server
 

@@ -8,7 +8,8 @@ from playwright.sync_api import Page, expect
 
 from jaded_ledger.maps.models import DrawnArea
 from jaded_ledger.records.models import Listing
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 SEARCH = "county: Tamarack\nclass: single-family, duplex\nowner-occupied: no"
 
@@ -38,6 +39,7 @@ class Areas(BrowserCase):
         expect(page.locator("#draft-says")).to_contain_text("lie in it")
         return int(re.search(r"([\d,]+) of the matches", page.inner_text("#draft-says"))[1].replace(",", ""))
 
+    @thorough
     @in_browser
     def test_draw_one_and_exclude_another(self, page: Page) -> None:
         self.open_map(page)
@@ -80,6 +82,7 @@ class Areas(BrowserCase):
         names = self.orm(lambda: list(DrawnArea.objects.filter(deleted_at=None).values_list("name", flat=True)))
         self.assertLessEqual({"Area 1", "Harbor <b>side</b>"}, set(names))
 
+    @thorough
     @in_browser
     def test_by_keyboard(self, page: Page) -> None:
         self.open_map(page)
@@ -107,6 +110,7 @@ class Areas(BrowserCase):
         expect(page.locator("#map")).not_to_have_attribute("data-drawing", re.compile("."))
         expect(page.locator("#map-draft")).to_be_hidden()
 
+    @thorough
     @in_browser
     def test_a_circle_as_a_distance_and_an_area_on_record(self, page: Page) -> None:
         self.open_map(page)
@@ -132,6 +136,7 @@ class Areas(BrowserCase):
         page.keyboard.press("Escape")
         expect(page.locator("#map-draft")).to_be_hidden()
 
+    @thorough
     @in_browser
     def test_a_ring_by_typing(self, page: Page) -> None:
         self.open(page, "county: Tamarack")
@@ -156,6 +161,7 @@ class Areas(BrowserCase):
         page.press("#typed", "Enter")
         expect(page.locator("#add-wrong")).to_contain_text("no parcel on record")
 
+    @thorough
     @in_browser
     def test_around_a_sale(self, page: Page) -> None:
         def sold() -> tuple[int, int]:
@@ -187,7 +193,7 @@ class Areas(BrowserCase):
         # On to the list of its owners, which knows the sale.
         page.locator(".face:visible").get_by_role("button", name="Table", exact=True).click()
         page.click("[data-choose=all]")
-        page.click("text=Add to list…")
+        page.locator(".face:visible").get_by_role("button", name="Add to list…").click()
         page.fill("[name=name]", "Neighbors")
         page.locator("[name=name]").press("Enter")
         page.goto(f"{self.live_server_url}/lists/")

@@ -11,7 +11,8 @@ from jaded_ledger.accounts.scope import scope_of_command
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.balance import balance
 from jaded_ledger.find.compiler import compile
-from tests.browser.case import BrowserCase, HeldRequests, in_browser
+from tests.support.browser import BrowserCase, HeldRequests, in_browser
+from tests.support.tiers import thorough
 
 SEARCH = "county: Tamarack\nclass: single-family, duplex\nowner-occupied: no\nbeds: 2..\nlast-sale: more than 5 years ago"
 
@@ -103,6 +104,7 @@ class Editors(AskingCase):
         expect(page.locator(".line")).to_have_count(2)
         self.assert_counted(page)
 
+    @thorough
     @in_browser
     def test_a_brush_and_a_calendar_by_mouse(self, page: Page) -> None:
         self.open(page, "county: Tamarack\nassessed-value: 100000..\nlast-sale: since 2000-01-01")
@@ -130,6 +132,7 @@ class Editors(AskingCase):
         expect(page.locator("#line-1 .sentence")).to_contain_text("between 1 Mar 2010 and 29 Feb 2012")
         self.assert_counted(page)
 
+    @thorough
     @in_browser
     def test_any_at_all_gives_way_to_a_value(self, page: Page) -> None:
         self.open(page, "county: Tamarack\nlist-price: any")
@@ -148,6 +151,7 @@ class Editors(AskingCase):
         self.assert_text(page, "county: Tamarack\nlist-price: none")
         self.assert_counted(page)
 
+    @thorough
     @in_browser
     def test_values_are_narrowed_by_typing_and_every_editor_is_accessible(self, page: Page) -> None:
         self.open(
@@ -168,6 +172,7 @@ class Editors(AskingCase):
             page.keyboard.press("Escape")
             expect(page.locator("#editor")).to_have_count(0)
 
+    @thorough
     @in_browser
     def test_what_is_asked_each_time(self, page: Page) -> None:
         self.open(page, "county: Tamarack\nbeds: ask\nclass: ask")
@@ -189,6 +194,7 @@ class Editors(AskingCase):
         page.click("text=No longer ask each time")
         self.assert_text(page, "county: Tamarack\nbeds: 3..\nclass: ask duplex")
 
+    @thorough
     @in_browser
     def test_a_pasted_column(self, page: Page) -> None:
         self.open(page, "county: Tamarack")
@@ -228,6 +234,16 @@ class Groups(AskingCase):
 
 
 class FastHands(AskingCase):
+    @in_browser
+    def test_what_is_typed_before_the_scripts_are_there_is_asked_for(self, page: Page) -> None:
+        held = HeldRequests(page, "**/htmx-2*", 1)
+        page.goto(self.live_server_url, wait_until="commit")
+        page.locator("#typed").focus()
+        page.keyboard.type("two-flat")
+        expect(page.locator(".sug")).to_have_count(0)
+        held[0].continue_()
+        expect(page.locator(".sug", has_text="duplex").first).to_be_visible()
+
     @in_browser
     def test_a_late_answer_overwrites_nothing_and_nothing_is_lost(self, page: Page) -> None:
         self.open(page, SEARCH)
@@ -342,8 +358,10 @@ class Phrases(AskingCase):
         expect(page).to_have_url(re.compile("sort=phrases-hit"))
         expect(page.locator("th[aria-sort=descending]")).to_contain_text("Phrases hit")
 
+    @thorough
     @in_browser
     def test_the_phrase_book(self, page: Page) -> None:
+        self.open(page)
         page.click("text=Phrase book")
         page.click("text=As is >> nth=0")
         self.assert_accessible(page)

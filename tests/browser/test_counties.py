@@ -9,7 +9,8 @@ import re
 from playwright.sync_api import Page, expect
 
 from jaded_ledger.records.models import ParcelFacts
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 DAY = r"\d{1,2} \w{3} \d{4}"
 
@@ -23,8 +24,10 @@ class Counties(BrowserCase):
         reaches = r"\s+·\s+".join(rf"{name}\s+{DAY}" for name in names)
         expect(page.locator("#stands-on")).to_have_text(re.compile(rf"^\s*Data as of:\s+{reaches}\s*$"))
 
+    @thorough
     @in_browser
     def test_several_at_once(self, page: Page) -> None:
+        self.open(page)
         self.assertEqual(self.matches(page), 12_500)
         self.choose(page, "Odell Marsh", "Pike Hollow")
         self.assertEqual(self.matches(page), 5_300)
@@ -46,9 +49,11 @@ class Counties(BrowserCase):
         page.go_back()
         expect(page.locator("#stands-on")).to_have_text(re.compile(rf"Odell Marsh\s+{DAY}\s+·\s+Pike Hollow\s+{DAY}"))
 
+    @thorough
     @in_browser
     def test_a_countys_own_columns(self, page: Page) -> None:
         held = self.orm(lambda: ParcelFacts.objects.filter(county__name="Odell Marsh", further__has_key=self.place("tillable_ac")).count())
+        self.open(page)
         page.click("#typed")
         page.keyboard.type("tillable")
         option = page.locator(".sug", has_text="Tillable Ac")

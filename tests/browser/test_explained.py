@@ -9,7 +9,8 @@ from playwright.sync_api import Page, expect
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.compiler import compile
 from jaded_ledger.records.models import Parcel
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 # One criterion of each section of the catalogue.
 EIGHT = """county: Tamarack, Pike Hollow
@@ -27,6 +28,7 @@ class Explained(BrowserCase):
     def parcel(self, number: str) -> int:
         return self.orm(lambda: Parcel.objects.get(number=number).pk)
 
+    @thorough
     @in_browser
     def test_eight_criteria_of_eight_sections(self, page: Page) -> None:
         self.open(page, EIGHT.splitlines()[0])

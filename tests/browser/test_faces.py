@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from jaded_ledger.find.models import FindLayout
 from jaded_ledger.plugins import hookimpl, manager
 from jaded_ledger.plugins.entries import Face
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
 
 FACE = Face("tally", "Tally", "tests/tally_face.html", lambda answer: {"tally": answer.balance.matches}, 20)
 
@@ -97,6 +97,11 @@ class Faces(BrowserCase):
         with self.kept(page, "ledger_width"):
             page.press("#splitter", "End")
         self.assertEqual(page.get_attribute("#splitter", "aria-valuenow"), "720")
+        # What a script set of an element's style is not copied as an attribute, which the content policy would refuse.
+        page.focus("#line-0")
+        page.keyboard.press("r")
+        expect(page.locator("#edit-0")).to_contain_text("not")
+        self.assertEqual(round(page.locator("#left").bounding_box()["width"]), 720)  # type: ignore[index]
         with self.kept(page, "ledger_width"):
             page.dblclick("#splitter")
         page.goto(f"{self.live_server_url}/?face=table")

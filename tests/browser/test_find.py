@@ -7,7 +7,8 @@ import re
 from playwright.sync_api import Page, expect
 
 from jaded_ledger.records.models import ParcelFacts, RecordedName, RollEntry
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 
 class Editors(BrowserCase):
@@ -21,8 +22,10 @@ class Editors(BrowserCase):
         page.click("#editor button[name=set]")
         page.wait_for_selector("#editor", state="detached")
 
+    @thorough
     @in_browser
     def test_each_kind_of_editor(self, page: Page) -> None:
+        self.open(page)
         self.open_new(page, "assessed value")
         page.fill("#editor [name=low]", "100k")
         page.fill("#editor [name=high]", "$300,000")
@@ -70,8 +73,10 @@ class Editors(BrowserCase):
         page.wait_for_selector("#editor", state="detached")
         self.assertEqual(self.lines(page)[:2], ["assessed value $100,000 or more", "class duplex, but not triplex"])
 
+    @thorough
     @in_browser
     def test_a_group_is_added_and_edited_in_place(self, page: Page) -> None:
+        self.open(page)
         page.click("text=any of several")
         page.fill("#editor textarea", "beds: 4..\nbathz: 3")
         page.click("#editor button[name=set]")
@@ -100,6 +105,7 @@ class Editors(BrowserCase):
 
     @in_browser
     def test_what_is_wrong_is_said_and_nothing_typed_is_lost(self, page: Page) -> None:
+        self.open(page)
         self.open_new(page, "beds")
         page.fill("#editor [name=low]", "many")
         page.fill("#editor [name=high]", "9")
@@ -225,6 +231,7 @@ class Ledger(BrowserCase):
             RollEntry.objects.filter(parcel=parcel, superseded_at=None).update(owner_name=name)
 
         self.orm(rename)
+        self.open(page)
         page.click("#typed")
         page.keyboard.type("bud")
         option = page.locator(".sug", has_text="script").first
@@ -251,6 +258,7 @@ class Ledger(BrowserCase):
 
     @in_browser
     def test_shortcuts_can_be_switched_off(self, page: Page) -> None:
+        self.open(page)
         page.keyboard.press("?")
         expect(page.locator("#keys")).to_be_visible()
         self.assert_accessible(page)
@@ -265,6 +273,7 @@ class Ledger(BrowserCase):
 
 
 class Looks(BrowserCase):
+    @thorough
     @in_browser
     def test_main_pages_are_accessible_light_and_dark(self, page: Page) -> None:
         # In the dark all is the same but the colors.

@@ -11,8 +11,9 @@ from playwright.sync_api import Page, expect
 
 from jaded_ledger.intake.models import Refusal
 from jaded_ledger.records.models import Permit
-from tests import worker
-from tests.browser.case import BrowserCase, in_browser
+from tests.support import worker
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 ROWS = [
     ["City of Alder Bay, permits of November"], [],
@@ -50,8 +51,9 @@ class Intake(BrowserCase):
         """Choose by its label, and wait for the page's answer to it."""
         with page.expect_response(lambda answer: answer.request.method == "POST"):
             page.select_option(field, label=label)
-        page.wait_for_load_state("networkidle")
+        self.settled(page)
 
+    @thorough
     @in_browser
     def test_from_the_file_to_the_corrected_rows(self, page: Page) -> None:
         page.goto(f"{self.live_server_url}/records/")

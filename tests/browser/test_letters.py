@@ -9,10 +9,11 @@ from pathlib import Path
 import pypdf
 from playwright.sync_api import Page, expect
 
-from jaded_ledger.outreach.mail_orders import catch_up_all
-from jaded_ledger.outreach.models import LetterTemplate, Mailing, MailReport
+from jaded_ledger.mailings.mail_orders import catch_up_all
+from jaded_ledger.mailings.models import LetterTemplate, Mailing, MailReport
 from jaded_ledger.records.models import World
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 
 class Letters(BrowserCase):
@@ -50,6 +51,7 @@ class Letters(BrowserCase):
         expect(page.locator("#sample")).to_contain_text("letter 2 of")
         self.assertNotEqual(page.text_content("#sample svg"), first)
 
+    @thorough
     @in_browser
     def test_a_series_through_a_month_with_a_return_and_a_reply(self, page: Page) -> None:
         self.open(page, "class: residential\nowner-occupied: no\nequity-pct: 60..")

@@ -6,7 +6,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 
 class Stacking(BrowserCase):
@@ -21,6 +22,7 @@ class Stacking(BrowserCase):
         expect(page.locator(".says")).to_contain_text(f"{count:,} of {count:,} added to “{name}”")
         return count
 
+    @thorough
     @in_browser
     def test_from_three_searches_to_a_stack_and_back(self, page: Page) -> None:
         county = "county: Tamarack\n"
@@ -91,6 +93,7 @@ class Stacking(BrowserCase):
         page.click("text=Open in Find")
         self.assertEqual(self.matches(page), 2)
 
+    @thorough
     @in_browser
     def test_urgency_opened_weighed_anew_and_combined(self, page: Page) -> None:
         self.open(page, "county: Tamarack\nlists-held: 2..")

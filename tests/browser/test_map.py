@@ -11,7 +11,8 @@ from django.test import override_settings
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 SEARCH = "county: Tamarack\nclass: single-family, duplex\nowner-occupied: no"
 
@@ -35,8 +36,8 @@ class Map(BrowserCase):
         page.press("#typed", "Enter")
         expect(page.locator(".line")).to_have_count(3)
         expect(page.locator("#map-says")).to_have_text(f"{self.matches(page):,} of {self.matches(page):,} matches in this part of the map")
-        # Where most are.
-        page.click("text=Where most are")
+        # Areas ranked.
+        page.click("text=Rank areas")
         first = page.locator(".most button").first
         expect(first).to_contain_text("Harbour Wards")
         self.assert_accessible(page)
@@ -47,16 +48,16 @@ class Map(BrowserCase):
         for _ in range(4):
             page.keyboard.press("+")
             page.wait_for_timeout(400)
-        page.keyboard.press("n")
+        page.keyboard.press(".")
         card = page.locator("#map-card")
         expect(card.locator("h3")).to_be_visible()
         one = card.locator("h3").inner_text()
-        page.keyboard.press("n")
+        page.keyboard.press(".")
         expect(card.locator("h3")).not_to_have_text(one)
-        page.keyboard.press("b")
+        page.keyboard.press(",")
         expect(card.locator("h3")).to_have_text(one)
         # In one breath, too: no step is lost, and the last card stands.
-        for key in "nnnbbb":
+        for key in "...,,,":
             page.keyboard.press(key)
         expect(card.locator("h3")).to_have_text(one)
         self.assert_accessible(page)
@@ -66,11 +67,12 @@ class Map(BrowserCase):
         page.go_back()
         expect(page.locator("#map-says")).to_contain_text("matches in this part of the map")
 
+    @thorough
     @in_browser
     def test_a_click_labels_layers_and_files(self, page: Page) -> None:
         self.open(page, SEARCH)
         self.turn_to_map(page)
-        page.click("text=Where most are")
+        page.click("text=Rank areas")
         page.locator(".most button").first.click()
         page.focus("#map")
         for _ in range(4):
@@ -80,26 +82,31 @@ class Map(BrowserCase):
             page.select_option("#map-label", "owner")
         self.assertTrue(answer.value.json()["labels"])
         page.focus("#map")
-        page.keyboard.press("n")
+        page.keyboard.press(".")
         expect(page.locator("#map-card h3")).to_be_visible()
         page.keyboard.press("Escape")
         expect(page.locator("#map-card")).to_be_hidden()
         page.click("button:has-text('Layers')")
         page.uncheck("[name=layer][value=water]")
         page.keyboard.press("Escape")
-        page.click("text=Take along")
+        page.click("[popovertarget=map-files]")
         with page.expect_download() as download:
             page.click("text=Picture (PNG)")
         with Image.open(download.value.path()) as picture:
             # The whole map with its foot; more is on it than paper.
             self.assertEqual(picture.height, page.locator("#map").bounding_box()["height"] + 34)
             self.assertGreater(len(picture.convert("RGB").getcolors(1_000_000)), 50)
-        page.click("text=Take along")
+        matches = self.matches(page)
+        page.click("[popovertarget=map-files]")
+        page.locator("#map-files").get_by_role("button", name="Export").click()
+        expect(page.locator(".stands-on")).to_contain_text(f"{matches:,} parcels")
+        page.get_by_label("GeoJSON, with the outlines").check()
         with page.expect_download() as download:
-            page.click("text=Outlines (GeoJSON)")
+            page.get_by_role("button", name="Download").click()
         found = json.loads(download.value.path().read_text())
-        self.assertEqual(len(found["features"]), self.matches(page))
+        self.assertEqual(f"{len(found['features']):,}", page.locator("#rows").inner_text())
 
+    @thorough
     @in_browser
     def test_choosing_on_the_map_and_in_the_table(self, page: Page) -> None:
         self.open(page, SEARCH)
@@ -118,6 +125,19 @@ class Map(BrowserCase):
         # And the other way round.
         row.locator("input").uncheck()
         expect(card.get_by_role("button", name="Choose")).to_have_attribute("aria-pressed", "false")
+        # A box selects the matches in it; what is done with a selection stands at the map's foot, too.
+        page.focus("#map")
+        while "grid" in page.inner_text("#map-says"):
+            page.keyboard.press("+")
+            page.wait_for_timeout(400)
+        page.get_by_role("button", name="Select in a box").click()
+        area = page.locator("#map").bounding_box()
+        for share in (0.02, 0.98):
+            page.mouse.click(area["x"] + share * area["width"], area["y"] + share * area["height"])
+        expect(page.locator("#map-says")).to_contain_text(re.compile(r"^[\d,]+ match(es)? selected"))
+        count = page.inner_text("#map-says").split()[0]
+        expect(page.locator("#map-selection b")).to_have_text(f"{count} selected")
+        expect(page.locator("#chosen")).to_contain_text(f"{count} chosen")
         # An edit redraws both.
         page.fill("#typed", "beds: 3..")
         page.press("#typed", "Enter")
@@ -125,12 +145,13 @@ class Map(BrowserCase):
         expect(page.locator("#selection [data-choose=all]")).to_have_text(f"all {self.matches(page):,}")
         expect(page.locator("#map-says")).to_contain_text(f"of {self.matches(page):,} matches")
 
+    @thorough
     @in_browser
     def test_marks_and_print(self, page: Page) -> None:
         self.open(page, SEARCH)
         self.turn_to_map(page)
-        page.click("text=Where most are")
-        page.select_option("[name=by]", "block")
+        page.click("text=Rank areas")
+        page.select_option("select[name=by]", "block")
         first = page.locator(".most button").first
         expect(first).to_contain_text("block of")
         first.click()
@@ -161,7 +182,7 @@ class Map(BrowserCase):
                 self.turn_to_map(page)
             expect(page.locator(".map-legend")).to_contain_text("Example Survey")
             page.wait_for_timeout(500)
-            page.click("text=Take along")
+            page.click("[popovertarget=map-files]")
             with page.expect_download() as download:
                 page.click("text=Picture (PNG)")
             expect(page.locator("#map-says")).to_contain_text("without the background")

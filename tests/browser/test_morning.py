@@ -21,7 +21,8 @@ from jaded_ledger.searches.models import SavedSearch
 from jaded_ledger.simulators.models import KeptMail
 from jaded_ledger.watch.models import Mark, Watch
 from jaded_ledger.watch.telling import run_due
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 
 @override_settings(EMAIL_BACKEND="jaded_ledger.simulators.mailbox.Mailbox")
@@ -41,6 +42,7 @@ class Morning(BrowserCase):
         with self.swapped(page, "/morning/act"):
             page.keyboard.press(key)
 
+    @thorough
     @in_browser
     def test_a_search_is_watched_and_read_by_keyboard(self, page: Page) -> None:
         self.orm(self.save_search)
@@ -67,8 +69,11 @@ class Morning(BrowserCase):
             self.pressed(page, "Enter")
         expect(page.locator("#row-title")).to_have_text(second)
         expect(page.locator(".row-why")).to_contain_text("noted: Ask the agent")
-        page.select_option("[name=list]", label="on Estates, spring letters")
-        self.pressed(page, "k")
+        # No list is chosen yet: the key leads to the lists, and Enter keeps on the one that is typed.
+        page.keyboard.press("k")
+        expect(page.locator("[name=list]")).to_be_focused()
+        page.keyboard.type("on Estates, s")
+        self.pressed(page, "Enter")
         expect(page.locator(".morning-row")).to_contain_text("Kept on “Estates, spring letters”")
         page.keyboard.press("p")
         page.keyboard.type("too dear")
@@ -104,6 +109,7 @@ class Morning(BrowserCase):
         expect(page.locator("pre")).to_contain_text("did not hold, now holds")
         self.assert_accessible(page)
 
+    @thorough
     @in_browser
     def test_a_client_is_written_to_and_answers(self, page: Page) -> None:
         self.orm(lambda: self.save_search('on-offer: any of "for-sale"\nbeds: 3', "Three bedrooms"))
@@ -119,7 +125,7 @@ class Morning(BrowserCase):
         page.select_option("#saved", label="Three bedrooms")
         page.click("button:has-text('Give')")
         page.click("button:has-text('Write now')")
-        page.click("text=waits for your look")
+        page.click("text=ready for review")
         page.uncheck("[name=parcel] >> nth=0")
         self.assert_accessible(page)
         page.click("button:has-text('Send')")
@@ -145,6 +151,7 @@ class Morning(BrowserCase):
 
     @in_browser
     def test_a_calendar_renewed(self, page: Page) -> None:
+        self.open(page)
         page.click("nav >> text=Morning")
         self.assert_accessible(page)
         page.click("text=In your own calendar")

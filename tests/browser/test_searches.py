@@ -9,10 +9,12 @@ from playwright.sync_api import Page, expect
 
 from jaded_ledger.records.clock import now
 from jaded_ledger.searches.models import Opening
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 
 class Kept(BrowserCase):
+    @thorough
     @in_browser
     def test_saved_opened_later_and_what_is_new(self, page: Page) -> None:
         self.open(page, 'on-offer: any of "for-sale"')
@@ -74,7 +76,7 @@ class Kept(BrowserCase):
         expect(page.locator(".says")).to_contain_text("follows this search")
         page.click("text=Delete the search")
         page.locator("body").press("Control+z")
-        expect(page.locator(".says")).to_contain_text("is back")
+        expect(page.locator(".says")).to_contain_text("restored")
         self.assert_accessible(page)
 
     @in_browser

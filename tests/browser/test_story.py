@@ -10,9 +10,10 @@ from urllib.parse import parse_qs, urlsplit
 import pypdf
 from playwright.sync_api import Page, expect
 
+from jaded_ledger.contacts.models import ContactExport
 from jaded_ledger.demo.people import PASSWORD, USER
-from jaded_ledger.outreach.models import ContactExport
-from tests.browser.case import BrowserCase, in_browser
+from tests.support.browser import BrowserCase, in_browser
+from tests.support.tiers import thorough
 
 
 def search_of(page: Page) -> str:
@@ -82,7 +83,7 @@ class Story(BrowserCase):
             (page.go_back, "#line-2", "line struck"), (page.go_back, "#line-3", "line struck"), (page.go_back, "#line-3", "line"),
             (page.go_forward, "#line-3", "line struck"),
         ]:  # fmt: skip
-            page.wait_for_load_state("networkidle")
+            self.settled(page)
             step()
             expect(page.locator(place)).to_have_class(state)
             expect(page.locator("#matches")).to_have_text(f"{four if state == 'line' else three:,}")
@@ -111,6 +112,7 @@ class Story(BrowserCase):
 
 
 class Labels(BrowserCase):
+    @thorough
     @in_browser
     def test_addressing_sheet_and_start_change_the_drawing(self, page: Page) -> None:
         self.open(page, "class: triplex, residential-lot")
@@ -141,6 +143,7 @@ class Labels(BrowserCase):
 
 
 class Replies(BrowserCase):
+    @thorough
     @in_browser
     def test_from_a_mailing_to_a_reply_in_two_keys(self, page: Page) -> None:
         self.open(page, "class: triplex")

@@ -8,11 +8,13 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
-from jaded_ledger.deals.models import DealFile, Worksheet, WorksheetVersion
 from jaded_ledger.records.models import Listing, Parcel, ParcelFacts
-from tests.browser.case import BrowserCase, HeldRequests, in_browser
+from jaded_ledger.worksheets.models import DealFile, Worksheet, WorksheetVersion
+from tests.support.browser import BrowserCase, HeldRequests, in_browser
+from tests.support.keys import Keys
+from tests.support.tiers import thorough
 
-NUMBER, OTHER = "100-054-17", "100-030-24"
+NUMBER, OTHER, LISTED = "100-054-17", "100-030-24", "12-005-014"
 
 
 class Worksheets(BrowserCase):
@@ -27,12 +29,47 @@ class Worksheets(BrowserCase):
     def main(self, page: Page, exit_: str) -> str:
         return page.inner_text(f"section:has(> .exit-head #exit-{exit_}) .results .main dd")
 
+    @thorough
+    @in_browser
+    def test_a_rental_in_two_lines_and_comps_with_a_limit_by_key(self, page: Page) -> None:
+        """From a property: costs by the month and a discount from asking in four inputs; a limit of comps as it is said."""
+        parcel = self.orm(lambda: Parcel.objects.get(number=LISTED).pk)
+        page.goto(f"{self.live_server_url}/property/{parcel}/")
+        page.wait_for_load_state()
+        keys = Keys(page)
+        with keys.at_most(1):
+            keys.press("w")
+            page.wait_for_url("**/deals/worksheets/*/")
+        page.wait_for_load_state()
+        with self.swapped(page, "/change"):
+            page.click("text=Clear all assumptions")
+        with self.swapped(page, "/change"):
+            page.check("[name=by][value=month]")
+        for name, typed in (("costs:month", "815"), ("discount", "-12%")):
+            page.locator(f'[name="input:{name}"]').first.click()
+            with keys.at_most(len(typed) + 1), self.swapped(page, "/change"):
+                keys.type(typed)
+                keys.press("Enter")
+        expect(page.locator('tr:has([name="input:costs:month"])').first).to_contain_text("yours")
+        expect(page.locator("main")).to_contain_text("net operating income")
+        page.goto(f"{self.live_server_url}/property/{parcel}/")
+        page.wait_for_load_state()
+        limit = "area: under 1350"
+        with keys.at_most(len(limit) + 3):
+            keys.press("c")
+            page.wait_for_url("**/deals/comps/*/")
+            page.wait_for_load_state()
+            keys.press("/")
+            keys.type(limit)
+            keys.press("Enter")
+            expect(page.locator(".ledger").get_by_label("living area")).to_have_value("under 1,350")
+
     @in_browser
     def test_from_the_record_to_a_price_that_works(self, page: Page) -> None:
         parcel = self.orm(lambda: Parcel.objects.get(number=NUMBER))
         asked = self.orm(lambda: ParcelFacts.objects.get(pk=parcel.pk).list_price)
         page.goto(f"{self.live_server_url}/property/{parcel.pk}/")
-        page.click("text=Begin a worksheet")
+        page.click("text=New worksheet")
         page.wait_for_url("**/deals/worksheets/*/")
         self.assert_accessible(page)
         expect(page.locator('[name="input:price"]').first).to_have_value(f"{asked:,}")
@@ -159,5 +196,5 @@ class Worksheets(BrowserCase):
         expect(page.locator(".says").first).to_contain_text("Set.")
         parcel = self.orm(lambda: Parcel.objects.get(number=OTHER))
         page.goto(f"{self.live_server_url}/deals/comps/{parcel.pk}/")
-        page.click("text=To a worksheet")
+        page.click("text=Open worksheet")
         expect(page.locator('[name="input:rental.vacancy"]')).to_have_value("11")

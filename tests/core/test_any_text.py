@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 from collections.abc import Callable
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from jaded_ledger.core.comps.lines import PoolError, parse_lines
@@ -19,20 +19,11 @@ from jaded_ledger.core.ownership.names import read_name
 from jaded_ledger.core.phrases import check_phrase, hits
 from jaded_ledger.core.spreadsheets import guarded, unguarded
 from jaded_ledger.core.whole_numbers import whole_number
+from tests.support.any_text import any_json, any_text
+from tests.support.tiers import deep
 
-MANY = settings(max_examples=300, deadline=None)
-_WORDS = (
-    "..", ";", "not", "any of", '"', ":", ",", "~", "ask", "none", "unknown", "known", "today", "in the last", "years ago", "before",
-    "more than", "at least", "between", "and", "3", "-1", "1e9", "12%", "$5k", "2026-02-30", "9999-12-31", "1/2", "mi of", "point",
-    "within", "\t", "\n", "  ", "&", "PO BOX", "RR 2", "#4", "LLC", "TR", "ET UX", "N 1/2", "c/o", "*", "?", "٣", "²", "\u202e", "\ufeff",
-)  # fmt: skip
-any_text = st.one_of(st.text(max_size=80), st.lists(st.one_of(st.sampled_from(_WORDS), st.text(max_size=6)), max_size=12).map(" ".join))
+MANY = deep(150)
 traits = st.sampled_from([trait.key for trait in CATALOGUE])
-any_json = st.recursive(
-    st.one_of(st.none(), st.booleans(), st.integers(), st.floats(), st.text(max_size=8)),
-    lambda inner: st.one_of(st.lists(inner, max_size=4), st.dictionaries(st.text(max_size=6), inner, max_size=4)),
-    max_leaves=12,
-)
 _PARTS = ("exits", "inputs", "units", "repairs", "systems", "rents", "repairs-by", "payoffs")
 _KEYS = ("price", "rent", "beds", "count", "name", "amount", "year", "kind", "until", "legal", "system", "months")
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 from dataclasses import FrozenInstanceError, fields, is_dataclass
-from datetime import date, timedelta
+from datetime import date
 from decimal import Decimal
 
 from jaded_ledger.core.distress import signals as s
@@ -24,17 +24,8 @@ from jaded_ledger.core.market.on_market import (
     left_market_on,
 )
 from jaded_ledger.core.ownership.parties import UNNAMED, Party
-from jaded_ledger.core.title.sales import DeedType, Flip, Transfer, flips, in_time, is_cash_purchase, is_sale, purchase_loans
-from tests.core.test_loans import ends, event, loan
-from tests.core.test_market import listing, turned
-
-TODAY = date(2026, 11, 24)
-DAY = timedelta(days=1)
-
-
-def sale(day: date, price: int | None = 200_000, **more) -> Transfer:
-    given = {"deed": DeedType.WARRANTY, "is_related": False, "recorded_on": day, "key": day.toordinal()} | more
-    return Transfer(sold_on=day, price=None if price is None else Decimal(price), **given)
+from jaded_ledger.core.title.sales import DeedType, Flip, flips, in_time, is_cash_purchase, is_sale, purchase_loans
+from tests.support.records import DAY, TODAY, ends, event, listing, loan, sale, turned
 
 
 class Sales(unittest.TestCase):

@@ -6,15 +6,12 @@ import unittest
 from datetime import date
 from decimal import Decimal
 
-from jaded_ledger.core.criteria.catalogue.choices import SIGNALS
+from jaded_ledger.core.criteria.catalogue.choices import ON_OFFER, SIGNALS
 from jaded_ledger.core.distress import signals as s
 from jaded_ledger.core.distress.signals import SignalKind
 from jaded_ledger.core.facts.columns import Columns, derive_columns, rounded, whole_dollars
 from jaded_ledger.core.facts.record import Building, Ground, Owned, Permit, Project
-from tests.core.test_boundaries import TODAY, sale
-from tests.core.test_findings import described, of, roll
-from tests.core.test_loans import loan
-from tests.core.test_market import listing
+from tests.support.records import TODAY, described, listing, loan, of, roll, sale
 
 NONE_KNOWN: dict[str, Columns] = {
     "projects": {"in_project": False, "amenities": []},
@@ -156,10 +153,18 @@ class Listed(unittest.TestCase):
             self.assertEqual(columns(listings=[listing("A", TODAY, status, **prices)])["sale_to_list"], share)
 
     def test_what_is_on_offer_now(self) -> None:
-        for status, count in (("Active", 1), ("Pending", 1), ("Expired", 0), ("Withdrawn", 0), ("Canceled", 0), ("Closed", 0)):
-            self.assertEqual(len(columns(["listings"], listings=[listing("A", TODAY, status)])["on_offer"]), count, status)
+        """On the market is Active and Coming Soon (RESO Data Dictionary 2.0, StandardStatus), and nothing else."""
+        ways = {choice.key: choice.code for choice in ON_OFFER}
+        for status, asked, rental in (
+            ("Active", "for-sale", "for-rent"), ("Coming Soon", "for-sale", "for-rent"), ("Pending", "sale-pending", "rental-pending"),
+            ("Active Under Contract", "sale-pending", "rental-pending"), ("Hold", "sale-on-hold", "rental-on-hold"),
+            *((one, "", "") for one in ("Expired", "Withdrawn", "Canceled", "Closed", "Delete", "Incomplete")),
+        ):  # fmt: skip
+            for kind, way in (("Residential", asked), ("Residential Lease", rental)):
+                found = columns(["listings"], listings=[listing("A", TODAY, status, property_type=kind)])["on_offer"]
+                self.assertEqual(found, [ways[way]] if way else [], (status, kind))
         both = [listing("A", TODAY), listing("B", TODAY, property_type="Residential Lease")]
-        self.assertEqual(len(columns(["listings"], listings=both)["on_offer"]), 2)
+        self.assertEqual(columns(["listings"], listings=both)["on_offer"], [ways["for-sale"], ways["for-rent"]])
 
     def test_the_listing_s_area_goes_before_the_roll_s(self) -> None:
         one = listing("A", TODAY, key=4, list_price=Decimal(200_000))

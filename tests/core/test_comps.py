@@ -9,21 +9,32 @@ from datetime import date, timedelta
 from itertools import combinations
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from jaded_ledger.core.comps.adjustments import Graded, adjust, adjusted_values
 from jaded_ledger.core.comps.constants import ENOUGH, Coefficient, Constants, measure, set_by_hand, shipped
-from jaded_ledger.core.comps.likeness import SHIPPED_LIKENESS, Origin
+from jaded_ledger.core.comps.likeness import (
+    SHIPPED_LIKENESS,
+    Likeness,
+    Origin,
+    Trial,
+    flattest,
+    measure_likeness,
+    weighted_median,
+    weights_of,
+)
 from jaded_ledger.core.comps.lines import RULES, LineKind, PoolError, PoolLine, bounds, holds, parse_line, parse_lines
 from jaded_ledger.core.comps.pool import candidates, narrow, widen
-from jaded_ledger.core.comps.ranges import range_of
+from jaded_ledger.core.comps.pool import effects as effects_of
+from jaded_ledger.core.comps.ranges import Range, doubts_about, range_of
 from jaded_ledger.core.comps.sales import House, Sales, sales_of
 from jaded_ledger.core.comps.size_step import size_step
-from jaded_ledger.core.comps.terms import BATHS, BEDS, LIVING, LOT, OF_HOUSES
+from jaded_ledger.core.comps.terms import AGES, BATHS, BEDS, LIVING, LOT, OF_HOUSES, kind_term
 from jaded_ledger.core.comps.trust import ENOUGH as ENOUGH_TO_TRUST
 from jaded_ledger.core.comps.trust import METHOD, back_test
 from jaded_ledger.core.comps.warnings import OLD, Circumstances, Warned, road_rank, warnings_of
+from tests.support.tiers import deep
 
 DAY = date(2026, 11, 24)
 DEGREE_A_MILE = 1609.344 / 111_320
@@ -66,15 +77,127 @@ def plain(*pairs: tuple, monthly: float = 0.0) -> Constants:
     return Constants(DAY, coefficients, monthly, Origin.MEASURED, SHIPPED_LIKENESS, 0.1, 500)
 
 
+WORDS = ("poor", "fair", "average", "good", "excellent")
+NAMES = {("condition", float(code)): word for code, word in enumerate(WORDS)}
+
+
+class RecordedCondition(unittest.TestCase):
+    """A worse recorded condition never makes a price higher, whatever few sales tell (common practice of assessors' scales)."""
+
+    @staticmethod
+    def sales(effects: dict[str, float], counts: dict[str, int]) -> Sales:
+        """Return sales whose log price a condition changes by so much, so many of each."""
+        table = random_sales(sum(counts.values()))
+        codes = np.repeat([float(WORDS.index(word)) for word in counts], list(counts.values()))
+        np.random.default_rng(3).shuffle(codes)
+        change = np.array([effects.get(WORDS[int(code)], 0.0) for code in codes])
+        return replace(table, price=table.price * np.exp(change), traits={**table.traits, "condition": codes})
+
+    def values(self, table: Sales) -> list[float]:
+        """Return what the same sale would have brought in each condition, the worst first."""
+        constants = measure(table, DAY, NAMES)
+        house = table.house(0)
+        return [
+            float(adjusted_values(table.take([0]), replace(house, traits={**house.traits, "condition": float(code)}), constants)[0][0])
+            for code in range(len(WORDS))
+        ]
+
+    def test_what_is_not_measured_is_as_far_from_average_as_its_milder_neighbor(self) -> None:
+        table = self.sales({"fair": -0.15, "good": 0.1, "poor": 0.3}, {"average": 500, "good": 150, "fair": 100, "poor": 6})
+        poor, fair, average, good, excellent = self.values(table)
+        self.assertEqual(poor, fair)
+        self.assertEqual(excellent, good)
+        self.assertLess(fair, 0.92 * average)
+        self.assertGreater(good, 1.05 * average)
+        found = {one.term.label: one for one in measure(table, DAY, NAMES).coefficients if one.term.trait == "condition"}
+        self.assertEqual({label: str(one.origin) for label, one in found.items()}, {
+            "condition poor": "as the next milder condition", "condition fair": "measured", "condition good": "measured",
+            "condition excellent": "as the next milder condition",
+        })  # fmt: skip
+        self.assertEqual(found["condition poor"].value, found["condition fair"].value)
+        by_hand = set_by_hand(measure(table, DAY, NAMES), {found["condition poor"].term.key: -0.4})
+        self.assertIn(-0.4, [one.value for one in by_hand.coefficients])
+
+    def test_sales_that_tell_the_wrong_order_tell_nothing(self) -> None:
+        for effects in ({"fair": 0.2, "good": -0.2}, {"poor": 0.1, "fair": -0.1}, {}):
+            with self.subTest(effects):
+                values = self.values(self.sales(effects, {"average": 400, "good": 100, "fair": 100, "poor": 100}))
+                self.assertEqual(values, sorted(values))
+
+    def test_another_condition_is_the_commonest(self) -> None:
+        values = self.values(self.sales({"average": -0.2, "fair": -0.1}, {"good": 400, "average": 100, "fair": 100}))
+        self.assertEqual(values, sorted(values))
+        self.assertEqual(values[0], values[2])
+
+    def test_words_without_an_order_stay_kinds(self) -> None:
+        table = self.sales({"fair": -0.15}, {"average": 300, "fair": 100})
+        found = measure(table, DAY, {("condition", 1.0): "C4", ("condition", 2.0): "C3"}).coefficients
+        self.assertEqual([one.term.label for one in found if one.term.trait == "condition"], ["condition C4"])
+
+
+class Ages(unittest.TestCase):
+    def test_a_house_is_as_old_as_on_the_day_of_the_sale(self) -> None:
+        """Both houses age until today, and time has a term of its own: two of one year differ by nothing, four years by four."""
+        constants = plain((AGES[2], -0.002))
+        for built, here, years in ((1900, 1900, 0), (1900, 1896, 4), (1896, 1900, -4)):
+            table = sales_of([sale(days=700, year_built=float(built))])
+            (found,) = adjust(table, [0], replace(SUBJECT, traits={**HOUSE, "year_built": float(here)}), constants)
+            with self.subTest(built=built, here=here):
+                self.assertAlmostEqual(found.value, 240_000 * math.exp(-0.002 * years), places=6)
+                self.assertAlmostEqual(
+                    float(adjusted_values(table, replace(SUBJECT, traits={**HOUSE, "year_built": float(here)}), constants)[0][0]),
+                    found.value,
+                )
+
+
 class Lines(unittest.TestCase):
     def test_read_as_they_are_written(self) -> None:
         for kind, rule in RULES.items():
-            line = PoolLine(
-                kind, 0.0 if rule.is_same else rule.usual, "Harbor blocks" if kind in (LineKind.INSIDE, LineKind.OUTSIDE) else ""
-            )
-            self.assertEqual(parse_line(str(line)), line)
+            if kind is not LineKind.PRICE:
+                line = PoolLine(
+                    kind, 0.0 if rule.is_same else rule.usual, "Harbor blocks" if kind in (LineKind.INSIDE, LineKind.OUTSIDE) else ""
+                )
+                self.assertEqual(parse_line(str(line)), line)
+            if rule.limits:
+                limited = parse_line(f"{kind}: {rule.limits}")
+                self.assertIsNotNone(limited.limits)
+                self.assertEqual(parse_line(str(limited)), limited)
         self.assertEqual(parse_line("built: 20"), parse_line("Built:20 years"))
         self.assertEqual([line.kind for line in parse_lines("likest: 5; within: 1 mi\narea: 10 %")][-1], LineKind.LIKEST)
+
+    def test_limits_as_people_say_them(self) -> None:
+        """An end that is named is let in or not, as the words say; a year is no figure with a comma."""
+        for text, kept, within, without in (
+            ("area: under 1350", "area: under 1,350", (1_349, 1), (1_350, 1_351)),
+            ("area: up to 1,350 sq ft", "area: at most 1,350", (1_350,), (1_351,)),
+            ("built: before 1965", "built: before 1965", (1_964,), (1_965,)),
+            ("built: 1950 to 1970", "built: 1950 to 1970", (1_950, 1_970), (1_949, 1_971)),
+            ("lot: over 5000", "lot: over 5,000", (5_001,), (5_000,)),
+            ("beds: 3 or more", "beds: at least 3", (3, 4), (2,)),
+            ("price: 205k to 260k", "price: 205,000 to 260,000", (205_000, 260_000), (204_999, 260_001)),
+            ("price: $205k-$260k", "price: 205,000 to 260,000", (230_000,), (1,)),
+        ):
+            with self.subTest(text):
+                line = parse_line(text)
+                self.assertEqual((str(line), parse_line(str(line))), (kept, line))
+                self.assertEqual(
+                    line.limits.hold(np.array([*within, *without, math.nan])).tolist(), [True] * len(within) + [False] * (len(without) + 1)
+                )
+
+    def test_a_limit_asks_nothing_of_the_subject(self) -> None:
+        table = sales_of([sale(days=10, living_area=1_300.0), sale(days=10, living_area=1_400.0)])
+        unknown = replace(SUBJECT, traits={})
+        self.assertEqual(holds(parse_line("area: under 1350"), table, unknown).tolist(), [True, False])
+        self.assertEqual(holds(parse_line("area: 20"), table, unknown).tolist(), [True, True])
+
+    def test_what_is_no_limit_says_what_is(self) -> None:
+        for text, said in (
+            ("price: 205k", "write “price: 205k to 260k”"), ("price: cheap", "write “price: 205k to 260k”"),
+            ("area: under much", "limits no living area"), ("lot: 9 to 3", "limits no lot"), ("area: big", "or “area: under 1,350”"),
+            ("side: other", "can only be “same”"), ("stories: under 2", "can only be “same”"),
+        ):  # fmt: skip
+            with self.subTest(text), self.assertRaisesRegex(PoolError, said):
+                parse_line(text)
 
     @given(st.text(st.characters(blacklist_categories=("Cs", "Cc", "Zl", "Zp", "Zs")), min_size=1, max_size=40))
     def test_any_name_of_an_area(self, name: str) -> None:
@@ -152,8 +275,18 @@ class Pools(unittest.TestCase):
         later, steps = widen(sales_of([*near, sale(days=300, parcel=3)]), SUBJECT, lines)
         self.assertEqual([str(line) for line in later][:2], ["within: 1 mi", "closed: 365 days"])
         self.assertEqual([step.count for step in steps], [3])
+        # A year is the first step, two years the second; of more, sales are not read.
+        year = parse_lines("closed: 365 days; class: same")
+        later, _ = widen(sales_of([*near, sale(days=500, parcel=3)]), SUBJECT, year)
+        self.assertEqual(str(later[0]), "closed: 730 days")
+        _, steps = widen(sales_of(near), SUBJECT, parse_lines("closed: 730 days; class: same"))
+        self.assertEqual([step.after for step in steps], [None])
         _, steps = widen(sales_of([*near, sale(miles=1.9, parcel=3)]), SUBJECT, lines)
         self.assertEqual([str(step.before) for step in steps], ["closed: 180 days", "within: 1 mi"])
+        near_by = parse_lines("within: 0.25 mi; class: same")
+        for miles, reached in ((0.45, ["within: 0.5 mi"]), (1.9, ["within: 0.5 mi", "within: 2 mi"])):
+            _, steps = widen(sales_of([*near, sale(miles=miles, parcel=3)]), SUBJECT, near_by)
+            self.assertEqual([step.after and str(step.after) for step in steps], reached)
         _, steps = widen(sales_of([*near, sale(living_area=1_550, parcel=3)]), SUBJECT, lines)
         self.assertEqual([str(step.after) for step in steps], ["closed: 365 days", "within: 2 mi", "area: 30 %"])
         _, steps = widen(sales_of([*near, sale(baths=1, parcel=3)]), SUBJECT, lines)
@@ -163,6 +296,18 @@ class Pools(unittest.TestCase):
         # Nothing is left to widen but the class, which stays: a shop is not told by houses.
         final, _ = widen(sales_of([]), SUBJECT, lines)
         self.assertEqual(final, (PoolLine(LineKind.CLASS),))
+
+    def test_a_limit_is_never_widened(self) -> None:
+        table = sales_of([sale(days=10, living_area=2_000.0) for _ in range(5)])
+        lines = parse_lines("area: under 1350; likest: 12")
+        self.assertEqual(widen(table, SUBJECT, lines), (lines, ()))
+
+    def test_what_a_proposed_line_would_leave(self) -> None:
+        table = sales_of([sale(days=10, living_area=float(area)) for area in (1_200, 1_300, 1_400, 1_500)])
+        lines = parse_lines("area: 500; likest: 2")
+        proposed = [parse_line("area: under 1350"), parse_line("beds: 1"), parse_line("likest: 3"), parse_line("side: same")]
+        inside = {"": np.array([True, False, False, False])}
+        self.assertEqual(effects_of(table, SUBJECT, lines, proposed, inside), [2, 4, 3, 1])
 
     def test_drawn_areas_are_never_widened(self) -> None:
         table = sales_of([sale(parcel=1), sale(parcel=2)])
@@ -208,7 +353,7 @@ class Adjustments(unittest.TestCase):
         # One that nobody graded is not adjusted.
         self.assertEqual(second.value, 240_000)
 
-    @settings(max_examples=60)
+    @deep(60)
     @given(st.floats(0.05, 1.5), st.floats(-0.2, 0.2), st.integers(400, 5_000), st.integers(400, 5_000))
     def test_there_and_back(self, share: float, bath: float, one: int, other: int) -> None:
         constants = plain((LIVING, share), (BATHS, bath))
@@ -221,25 +366,120 @@ class Adjustments(unittest.TestCase):
 
 class Ranges(unittest.TestCase):
     def test_by_hand(self) -> None:
-        found = range_of([100.0, 110.0, 120.0], [0.0, 0.0, 0.0], 0.5)
+        found = range_of([100.0, 110.0, 120.0], [0.0, 0.0, 0.0])
         assert found is not None
         self.assertEqual((found.count, found.low, found.median, found.high), (3, 100, 110, 120))
         self.assertAlmostEqual(found.value, 110)
         self.assertAlmostEqual(found.spread, 100 * 20 / 110)
         self.assertAlmostEqual(found.difference(99), -10)
-        self.assertIsNone(range_of([], [], 0.1))
+        self.assertIsNone(range_of([], []))
 
-    def test_the_likest_count_most_and_one_far_off_counts_less(self) -> None:
-        twice = range_of([100.0, 106.0], [0.0, math.log(0.5)], 0.5)
-        assert twice is not None
-        self.assertAlmostEqual(twice.value, 102)
-        self.assertAlmostEqual(sum(twice.shares), 1)
-        off = range_of([100.0, 101.0, 99.0, 200.0], [0.0] * 4, 0.05)
-        assert off is not None
-        self.assertLess(off.value, 105)
-        self.assertGreater(off.shares[3], 0)
+    def test_the_likest_count_most_and_one_far_off_moves_little(self) -> None:
+        prices = [100.0, 101.0, 102.0, 103.0, 104.0, 105.0, 900.0]
+        even = range_of(prices, [0.0] * 7)
+        assert even is not None
+        self.assertAlmostEqual(even.value, 103)
+        leaning = range_of(prices, [0.0, -0.2, -0.4, -0.6, -0.8, -1.0, -1.2])
+        assert leaning is not None
+        self.assertLess(leaning.value, 102.5)
+        self.assertAlmostEqual(sum(leaning.shares), 1)
+        self.assertEqual(sorted(leaning.shares, reverse=True), list(leaning.shares))
         # However far apart they lie, every comp counts for something.
-        self.assertGreater(min(range_of([100.0, 90.0], [0.0, -9_000.0], 0.1).shares), 0)
+        self.assertGreater(min(range_of(prices, [0.0] * 6 + [-9_000.0]).shares), 0)
+
+    def test_at_least_four_comps_count_where_there_are_four(self) -> None:
+        for count in range(1, 13):
+            shares = np.array(range_of([1.0] * count, [-40.0 * place for place in range(count)]).shares)
+            self.assertAlmostEqual(1 / (shares**2).sum(), min(4, count), places=4, msg=str(count))
+        # What is flat enough stays as it is.
+        flat = np.log([0.3, 0.25, 0.2, 0.15, 0.1])
+        np.testing.assert_allclose(weights_of(flat), [0.3, 0.25, 0.2, 0.15, 0.1])
+
+    @deep(60)
+    @given(st.lists(st.tuples(st.floats(-5, 5), st.integers(1, 9)), min_size=1, max_size=9))
+    def test_a_weighted_median_is_the_median_of_each_repeated_as_often_as_it_weighs(self, rows: list[tuple[float, int]]) -> None:
+        values, counts = np.array([row[0] for row in rows]), np.array([row[1] for row in rows], dtype=float)
+        found = float(weighted_median(values, counts / counts.sum()))
+        self.assertTrue(values.min() - 1e-9 <= found <= values.max() + 1e-9)
+        even = np.full(len(rows), 1 / len(rows))
+        self.assertAlmostEqual(float(weighted_median(values, even)), float(np.median(values)))
+        # Between the middles of two weights it follows the line through both (Edgeworth's weighted median, with interpolation).
+        order = np.argsort(values, kind="stable")
+        middles = np.cumsum(counts[order]) - counts[order] / 2
+        self.assertAlmostEqual(found, float(np.interp(counts.sum() / 2, middles, values[order])))
+
+
+class Doubts(unittest.TestCase):
+    """What is said of a range of few comps, and of an after-repair value below the value as is."""
+
+    def ranges(self, as_is: list[float], repaired: list[float]) -> tuple[Range | None, Range | None]:
+        return range_of(as_is, [0.0] * len(as_is)), range_of(repaired, [0.0] * len(repaired))
+
+    def test_fewer_than_three_comps_are_said(self) -> None:
+        as_is, repaired = self.ranges([100.0] * 3, [120.0] * 2)
+        self.assertEqual(doubts_about(as_is, repaired, is_repaired=False), ())
+        self.assertEqual(doubts_about(as_is, repaired, is_repaired=True), ("Only 2 comps: fewer than 3 say little.",))
+        self.assertEqual(doubts_about(None, range_of([5.0], [0.0]), is_repaired=True), ("Only 1 comp: fewer than 3 say little.",))
+        self.assertEqual(doubts_about(None, None, is_repaired=True), ())
+
+    def test_an_after_repair_value_below_as_is_is_a_conflict_in_both_sets(self) -> None:
+        as_is, repaired = self.ranges([299_427.0] * 12, [238_796.0] * 3)
+        for is_repaired in (True, False):
+            self.assertEqual(doubts_about(as_is, repaired, is_repaired=is_repaired), (
+                "The value after repair ($238,796 from 3 comps) is below the value as is ($299,427 from 12 comps). "
+                    "Check the comps of both.",
+            ))  # fmt: skip
+        # The same value is none.
+        self.assertEqual(doubts_about(*self.ranges([5.0] * 3, [5.0] * 3), is_repaired=True), ())
+
+
+class Flattest(unittest.TestCase):
+    """Sharp weights are taken only where past sales clearly ask for them."""
+
+    def trial(self, miles: float, effective: float, losses: list[float], own: float = 0.1, plain_miss: float = 0.1) -> Trial:
+        return Trial(Likeness(miles, 0.1), np.array(losses), effective, own, plain_miss)
+
+    def test_one_standard_error_is_as_good_and_more_is_not(self) -> None:
+        best = self.trial(0.25, 2, [0.0, 0.0, 0.0, 0.0])
+        # Differences 0, 0, 2, 2: their mean is 1, their standard error 1.1547 / 2 = 0.577.
+        worse = self.trial(4, 9, [0.0, 0.0, 2.0, 2.0])
+        self.assertEqual(flattest([best, worse]).miles, 0.25)
+        # Differences 0, 0, 0, 1: mean and standard error are both 0.25.
+        as_good = self.trial(4, 9, [0.0, 0.0, 0.0, 1.0])
+        self.assertEqual(flattest([best, as_good]).miles, 4)
+        # Of those that are as good the one by which most comps count.
+        self.assertEqual(flattest([best, self.trial(2, 8, [0.0] * 4), as_good]).miles, 4)
+
+    def test_weights_that_lose_to_the_plain_median_are_out(self) -> None:
+        sharp, flat = self.trial(0.25, 2, [0.0] * 4, own=0.1031), self.trial(1, 9, [1.0] * 4, own=0.103)
+        self.assertEqual(flattest([sharp, flat]).miles, 1)
+        # Where all lose, the flattest is closest to that median.
+        self.assertEqual(flattest([sharp, self.trial(1, 9, [1.0] * 4, own=0.2)]).miles, 1)
+
+    def test_without_past_sales_enough_the_shipped_one_stands(self) -> None:
+        few = random_sales(ENOUGH)
+        left, parts = np.zeros(len(few)), np.zeros((len(few), 1))
+        self.assertEqual(measure_likeness(few.take(slice(0, 40)), left[:40], parts[:40]), SHIPPED_LIKENESS)
+        self.assertEqual(measure_likeness(few, left, parts).origin, Origin.MEASURED)
+
+    def test_an_unplaced_comp_counts_like_one_a_mile_away(self) -> None:
+        likeness = Likeness(0.5, 0.1)
+        one, other = likeness.closeness(np.array([np.nan, 1.0]), np.zeros(2), np.zeros(2))
+        self.assertEqual(one, other)
+        self.assertAlmostEqual(one, -2)
+
+
+class Repaired(unittest.TestCase):
+    def test_the_condition_on_record_does_not_change_what_was_sold_after_repair(self) -> None:
+        condition = kind_term("condition", 1, "poor")
+        constants = plain((LIVING, 0.5), (condition, -0.4))
+        poor = replace(SUBJECT, traits={**HOUSE, "condition": 1.0})
+        table = sales_of([sale(condition=4.0, living_area=1_000.0)])
+        as_is, repaired = (adjust(table, [0], poor, by)[0] for by in (constants, constants.of_repaired))
+        self.assertEqual([step.key for step in as_is.steps], ["living-area", "condition-1"])
+        self.assertEqual([step.key for step in repaired.steps], ["living-area"])
+        self.assertGreater(repaired.value, as_is.value)
+        self.assertGreater(repaired.closeness, as_is.closeness)
 
 
 class Measured(unittest.TestCase):
@@ -264,7 +504,8 @@ class Measured(unittest.TestCase):
 
     def test_too_few_sales(self) -> None:
         self.assertFalse(measure(random_sales(ENOUGH - 1), DAY).is_measured)
-        self.assertTrue(measure(random_sales(ENOUGH), DAY).is_measured)
+        for count in (ENOUGH, ENOUGH + 50):
+            self.assertTrue(measure(random_sales(count), DAY).is_measured)
         fallback = measure(random_sales(5), DAY, yearly_growth=6.0)
         self.assertEqual([(one.term.key, one.value) for one in fallback.coefficients], [("living-area", 0.5)])
         self.assertAlmostEqual(math.exp(12 * fallback.monthly), 1.06)
@@ -307,7 +548,7 @@ class Trusted(unittest.TestCase):
         self.assertIsNone(back_test(table, last[1:], self.LINES, lambda day: measure(table, day)).method)
         self.assertIsNone(back_test(table, [], self.LINES, lambda day: measure(table, day)).method)
 
-    @settings(max_examples=20, deadline=None)
+    @deep(20)
     @given(st.lists(st.tuples(st.integers(0, 300), st.floats(1_000, 5_000_000), st.integers(300, 5_000)), min_size=1, max_size=30))
     def test_later_sales_change_nothing(self, later: list[tuple[int, float, int]]) -> None:
         table = random_sales(260)
@@ -349,6 +590,9 @@ class Warnings(unittest.TestCase):
             (like, Circumstances(grade="rebuilt"), [Warned.CONDITION]),
             (like, Circumstances(grade="as-found"), []),
         ]
+        # What sold after repair is in another condition on purpose.
+        other = replace(like, traits={**like.traits, "condition": 6.0})
+        self.assertEqual(warnings_of(subject, other, none, subject_grade="as-found", is_repaired=True), [])
         for comp, about, expected in cases:
             found = warnings_of(subject, comp, about, size_step=1_500.0, roads=roads, subject_grade="as-found")
             self.assertEqual([one.what for one in found], expected)
@@ -393,7 +637,7 @@ class Places(unittest.TestCase):
         self.assertTrue(np.isnan(table.meters_from(House(DAY))[0]))
         ordered = sales_of([sale(days=days, parcel=days) for days in (5, 300, 20)])
         self.assertTrue(all(one <= other for one, other in combinations(ordered.day.tolist(), 2)))
-        self.assertEqual(BEDS.told(-0.042), "−4.1 % each")
+        self.assertEqual(BEDS.text_of(-0.042), "−4.1 % each")
 
 
 if __name__ == "__main__":

@@ -7,7 +7,7 @@ import unittest
 from datetime import date
 
 from jaded_ledger.core.criteria.text import format, parse, parse_line
-from jaded_ledger.core.dates import Days, Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Days, Length, shift
 
 TODAY = date(2026, 11, 24)
 
@@ -36,12 +36,12 @@ class Spans(unittest.TestCase):
                 self.assertEqual(self.resolved(text), (low, high))
 
     def test_months_clamp_to_their_end(self) -> None:
-        month = Length(1, Unit.MONTH)
+        month = Length(1, CalendarUnit.MONTH)
         self.assertEqual(shift(date(2026, 1, 31), month, 1), date(2026, 2, 28))
         self.assertEqual(shift(date(2028, 1, 31), month, 1), date(2028, 2, 29))
         self.assertEqual(shift(date(2026, 3, 31), month, -1), date(2026, 2, 28))
-        self.assertEqual(shift(date(2028, 2, 29), Length(1, Unit.YEAR), -1), date(2027, 2, 28))
-        self.assertEqual(shift(date(2026, 1, 15), Length(14, Unit.MONTH), -1), date(2024, 11, 15))
+        self.assertEqual(shift(date(2028, 2, 29), Length(1, CalendarUnit.YEAR), -1), date(2027, 2, 28))
+        self.assertEqual(shift(date(2026, 1, 15), Length(14, CalendarUnit.MONTH), -1), date(2024, 11, 15))
 
     def test_relative_spans_stay_relative_when_kept(self) -> None:
         kept = format(parse("last-sale: in the last 90 days"))
@@ -50,11 +50,11 @@ class Spans(unittest.TestCase):
         self.assertEqual(span.resolve(date(2027, 6, 1)).high, date(2027, 6, 1))
 
     def test_every_month_has_its_own_end(self) -> None:
-        ends = [shift(date(2025, 12, 31), Length(months, Unit.MONTH), 1) for months in range(1, 13)]
+        ends = [shift(date(2025, 12, 31), Length(months, CalendarUnit.MONTH), 1) for months in range(1, 13)]
         self.assertEqual(ends, [date(2026, month, calendar.monthrange(2026, month)[1]) for month in range(1, 13)])
 
     def test_the_calendar_s_own_ends(self) -> None:
-        year = Length(1, Unit.YEAR)
+        year = Length(1, CalendarUnit.YEAR)
         self.assertEqual(shift(date(2, 1, 1), year, -1), date.min)
         self.assertEqual(shift(date(9998, 12, 31), year, 1), date.max)
         for day, direction in ((date(1, 12, 31), -1), (date(9999, 1, 1), 1)):
@@ -62,7 +62,7 @@ class Spans(unittest.TestCase):
                 shift(day, year, direction)
 
     def test_one_is_singular(self) -> None:
-        self.assertEqual([str(Length(count, Unit.WEEK)) for count in (0, 1, 2)], ["0 weeks", "1 week", "2 weeks"])
+        self.assertEqual([str(Length(count, CalendarUnit.WEEK)) for count in (0, 1, 2)], ["0 weeks", "1 week", "2 weeks"])
 
     def test_both_ends_are_held(self) -> None:
         day, before, after = TODAY, date(2026, 11, 23), date(2026, 11, 25)

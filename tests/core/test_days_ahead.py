@@ -14,10 +14,7 @@ from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.record import Exemption, RecordedParcel, Rental
 from jaded_ledger.core.market.on_market import Change
 from jaded_ledger.core.title.sales import DeedType
-from tests.core.test_boundaries import DAY, TODAY, sale
-from tests.core.test_findings import AWAY, of, roll
-from tests.core.test_loans import loan
-from tests.core.test_market import listing
+from tests.support.records import AWAY, DAY, TODAY, listing, loan, of, roll, sale
 
 AUCTION = s.Auction(date(2026, 12, 5), "tax", "scheduled", None, 1)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import unittest
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 
 from jaded_ledger.core.distress import signals as s
@@ -19,9 +19,7 @@ from jaded_ledger.core.facts.ledger import (
     movements,
     value_on,
 )
-from tests.core.test_boundaries import DAY, TODAY, sale
-from tests.core.test_findings import of, roll
-from tests.core.test_loans import event, loan
+from tests.support.records import DAY, TODAY, event, loan, of, roll, sale
 
 BOUGHT = date(2016, 11, 24)
 # At rate 0 every payment is $100.
@@ -46,7 +44,7 @@ def run(found: Findings, *shown_on: date) -> Decimal | None:
 class Movements(unittest.TestCase):
     def test_an_open_loan_is_lent_and_paid_by_schedule(self) -> None:
         found = of(loans=[LOAN])
-        self.assertEqual(told(found), [(BOUGHT, MovementOrder.LENT, 36_000, 0), (TODAY, MovementOrder.PRINCIPAL, 0, 12_000)])
+        self.assertEqual(told(found), [(BOUGHT, MovementOrder.LENT, 36_000, 0), (TODAY, MovementOrder.UP_TO_TODAY, 0, 12_000)])
         self.assertEqual(movements(found)[-1].note, "120 payments")
         self.assertEqual((run(found), debt_on(found, TODAY)), (24_000, 24_000))
 
@@ -56,6 +54,26 @@ class Movements(unittest.TestCase):
             self.assertEqual(len(told(found, *days)), 2 + count, days)
         first, second = movements(found, [date(2017, 11, 24)])[1:]
         self.assertEqual((first.credit, second.credit, first.note, second.note), (1_200, 10_800, "12 payments", "108 payments"))
+
+    def test_no_line_changes_while_days_pass_and_nothing_is_recorded(self) -> None:
+        """The debt after a document's movements is the same on its day and on all days after it, until another document moves it."""
+        years = [s.TaxYear(2024, None, None, Decimal(30_000), Decimal(300), Decimal(300), 1)]
+        through = date(2026, 11, 18)
+        other = loan(date(2020, 3, 2), "refinance", 9_000, "0", 90)
+        for shown_on in ((), (through,), (date(2026, 1, 2), through)):
+            seen = {}
+            for days in (0, 1, 2, 31, 400):
+                found = of(
+                    {"tax-years": through, "loans": through}, loans=[LOAN, other], filed=s.Filed(tax_years=years, liens=[lien(through)]),
+                    roll=roll(land_value=Decimal(50_000), improvement_value=Decimal(2)), today=through + timedelta(days),
+                )  # fmt: skip
+                running = Running()
+                for movement in movements(found, shown_on):
+                    running.take(movement)
+                    if movement.row is not None:
+                        now = running.debt, value_on(dated_values(found), movement.on)
+                        self.assertEqual(seen.setdefault(movement.row, now), now, (shown_on, days, movement.row))
+            self.assertEqual(len(seen), 4)
 
     def test_what_ends_a_loan(self) -> None:
         day = date(2018, 11, 24)

@@ -38,6 +38,17 @@ class Ages(unittest.TestCase):
 
 
 class Phrases(unittest.TestCase):
+    def test_whole_months_and_years_are_said_so(self) -> None:
+        for days, text in (
+            ("2026-11-01..2026-11-30", "in Nov 2026"), ("2026-12-01..2026-12-31", "in Dec 2026"), ("2024-02-01..2024-02-29", "in Feb 2024"),
+            ("2026-11-01..2026-11-29", "between 1 Nov 2026 and 29 Nov 2026"),
+            ("2025-11-01..2026-11-30", "between 1 Nov 2025 and 30 Nov 2026"),
+            ("2026-11-02..2026-11-30", "between 2 Nov 2026 and 30 Nov 2026"), ("2026-01-01..2026-12-31", "in 2026"),
+            ("2024-01-01..2026-12-31", "in 2024 to 2026"), ("2026-01-01..2026-12-30", "between 1 Jan 2026 and 30 Dec 2026"),
+            ("2026-02-01..2026-12-31", "between 1 Feb 2026 and 31 Dec 2026"),
+        ):  # fmt: skip
+            self.assertEqual(value_phrase(parse_line(f"last-sale: {days}")), text)
+
     def test_a_long_list_is_cut_to_as_many_as_fit(self) -> None:
         keys = ["single-family", "duplex", "triplex", "fourplex", "condominium"]
         self.assertEqual(value_phrase(parse_line(f"class: {', '.join(keys[:4])}")), "single-family, duplex, triplex, fourplex")

@@ -23,10 +23,7 @@ from jaded_ledger.core.market.on_market import Change
 from jaded_ledger.core.ownership.parties import Party
 from jaded_ledger.core.several_parcels import Covered
 from jaded_ledger.core.title.sales import DeedType
-from tests.core.test_boundaries import sale
-from tests.core.test_findings import AWAY, TODAY, case, described, of, roll
-from tests.core.test_loans import loan
-from tests.core.test_market import listing
+from tests.support.records import AWAY, TODAY, case, described, listing, loan, of, roll, sale
 
 DAY = timedelta(days=1)
 KINDS = (

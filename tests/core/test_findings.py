@@ -10,41 +10,16 @@ from decimal import Decimal
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.distress import signals as s
 from jaded_ledger.core.distress.signals import SignalKind
-from jaded_ledger.core.facts.findings import Findings, all_of
-from jaded_ledger.core.facts.record import NOT_ON_ROLL, Building, CountyRules, Described, Exemption, Permit, RecordedParcel, Rental, Roll
+from jaded_ledger.core.facts.findings import all_of
+from jaded_ledger.core.facts.record import Building, Exemption, Permit, Rental
 from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.market.areas import AreaFigures, Median, PriceLevels
 from jaded_ledger.core.market.on_market import Change
 from jaded_ledger.core.title.sales import DeedType
-from tests.core.test_boundaries import sale
-from tests.core.test_loans import loan
-from tests.core.test_market import listing
+from tests.support.records import AWAY, EVERYWHERE, SITUS, case, described, listing, loan, of, roll, sale
 
 TODAY = date(2026, 11, 24)
 DAY = timedelta(days=1)
-EVERYWHERE = dict.fromkeys(
-    ("deeds", "loans", "liens", "tax-years", "cases", "violations", "listings"), TODAY
-)  # fmt: skip
-SITUS = Address(AddressKind.STREET, "12 FERN RD", city="ODELL", state="OH", zip5="44001")
-AWAY = Address(AddressKind.STREET, "9 QUARRY LN", city="BRANT", state="OH", zip5="44009")
-
-
-def roll(**more) -> Roll:
-    return Roll(**(NOT_ON_ROLL._asdict() | {"key": 1, "property_class": 1, "situs": SITUS, "mailing": SITUS} | more))
-
-
-def described(**more) -> Described:
-    return Described(**(dict.fromkeys(Described._fields) | {"occupant": "", "seller_role": "", "remarks": ()} | more))
-
-
-def of(through=EVERYWHERE, county=None, **record) -> Findings:
-    rules = CountyRules(name="Odell Marsh", state="OH", through=through, **(county or {}))
-    return Findings(RecordedParcel(rules, **record), TODAY)
-
-
-def case(kind: str, day: date, **more) -> s.Case:
-    given = {"status": "filed", "status_on": None, "amount": None, "case_number": "", "serves_lender": False, "key": day.toordinal()}
-    return s.Case(kind, day, **(given | more))
 
 
 class Class(unittest.TestCase):

@@ -20,7 +20,7 @@ from jaded_ledger.core.mail.letter_layout import _wrapped as wrapped
 from jaded_ledger.core.mail.letter_pdf import write_letters
 from jaded_ledger.core.mail.sheets import INCH
 from jaded_ledger.core.mail.typesetting import text_width
-from tests.core.test_mail import TODAY, candidate, terms
+from tests.support.pieces import TODAY, candidate, terms
 
 KNOWN = ("salutation", "address", "years-owned", "parcel-list", "parcels", "code")
 TO = ("HELEN OSTROM", "418 CAPSTAN ST", "ALDER BAY WI 53301")
@@ -44,6 +44,22 @@ class Fields(unittest.TestCase):
             ["Dear Helen,", "", "You have owned 418 Capstan St for 17 years.", "", "A", "B", "Name A2-7."],
         )
         self.assertEqual(said(read("Dear { salutation | neighbor },\r\n{parcel-list|}x")), ["Dear neighbor,", "x"])
+
+    def test_a_line_of_blank_fields_alone_is_left_out(self) -> None:
+        text = "{salutation|}\n{address|}{code|}\n\nYou: {address|}\n{years-owned|a while}"
+        self.assertEqual(said(read(text)), ["", "You: ", "a while"])
+        self.assertEqual(said(read(text), salutation="Helen", code="A2-7"), ["Helen", "A2-7", "", "You: ", "a while"])
+
+    def test_whether_it_asks_to_be_called(self) -> None:
+        for text, asks in (
+            ("Please call me.", True), ("Call or write {code}", True), ("Give us a telephone call", True),
+            ("I will be calling on you", True),
+            ("Call (414) 555-0113.", False), ("Call 414.555.0113", False), ("So-called bargains; a recall; Callie", False),
+            ("Write to me.", False),
+        ):  # fmt: skip
+            with self.subTest(text):
+                self.assertIs(read(text).asks_to_call, asks)
+        self.assertEqual([read("x {code|}").has(field) for field in ("code", "address")], [True, False])
 
     def test_an_unknown_one_without_another_wording_is_told(self) -> None:
         letter, whole = read(), {"address": "x", "years-owned": "y", "code": "z"}
@@ -104,8 +120,10 @@ class OnThePage(unittest.TestCase):
     def test_the_address_shows_in_the_window_of_the_envelope(self) -> None:
         """The window of a No. 10 envelope, on a page folded in thirds. Common practice, from memory."""
         five = ("HELEN OSTROM", "ATTN EXECUTOR", "418 CAPSTAN ST", "APT 4", "ALDER BAY WI 53301")
-        for lines in (TO, five):
+        for lines in (TO, five[1:], five):
             (page,) = lay_out(read(), self.VALUES, lines, LETTER)
+            # Four lines are set like the letter; from five on they are smaller.
+            self.assertEqual({line.size for line in page.lines[: len(lines)]}, {SMALLEST if lines is five else TYPE})
             top, bottom = 11 / 3 * INCH - (0.5 + 1.125) * INCH, 11 / 3 * INCH - 0.5 * INCH
             address = page.lines[: len(lines)]
             self.assertEqual([line.runs[0].text for line in address], list(lines))
@@ -183,6 +201,94 @@ class OnThePage(unittest.TestCase):
         self.assertEqual(listed([]), "")
 
 
+class ByTheRuler(unittest.TestCase):
+    """Where ink stands, in inches and points from the page's top left: measured on the papers by hand, so that a shift is seen."""
+
+    VALUES = {"address": "418 Capstan St"}
+    SENDER = ("Lantern Street Realty", "12 Lantern St")
+
+    def ink(self, page: object, text: str) -> tuple[float, float, float]:
+        """Return where a line's text begins, where it ends, and its baseline."""
+        (found,) = [line for line in page.lines if "".join(run.text for run in line.runs) == text]
+        return found.runs[0].x, found.runs[-1].x + found.runs[-1].width, found.y
+
+    def test_a_letter(self) -> None:
+        (page,) = lay_out(read("One\n\nTwo {address}\nThree"), self.VALUES, TO, LETTER, self.SENDER, "A2-7")
+        line = 11 * 1.35
+        first = 3.5 * INCH + line - 11 / 4
+        for text, baseline in (("One", first), ("Two 418 Capstan St", first + 1.5 * line), ("Three", first + 2.5 * line)):
+            left, _, y = self.ink(page, text)
+            self.assertAlmostEqual(left, 0.9 * INCH)
+            self.assertAlmostEqual(y, baseline)
+        for place, text in enumerate(TO, 1):
+            left, _, y = self.ink(page, text)
+            self.assertAlmostEqual(left, 0.9 * INCH)
+            self.assertAlmostEqual(y, 2.2 * INCH + place * line - 11 / 4)
+        for place, text in enumerate(self.SENDER, 1):
+            _, right, y = self.ink(page, text)
+            self.assertAlmostEqual(right, (8.5 - 0.9) * INCH)
+            self.assertAlmostEqual(y, 0.6 * INCH + place * 9 * 1.35 - 9 / 4)
+        left, _, y = self.ink(page, "A2-7")
+        self.assertAlmostEqual(left, 0.9 * INCH)
+        self.assertAlmostEqual(y, (11 - 0.35) * INCH + 7 * 1.35 - 7 / 4)
+        self.assertEqual([one.size for one in page.lines], [9, 9, 11, 11, 11, 11, 11, 11, 7])
+
+    def test_a_postcard(self) -> None:
+        front, back = lay_out(read("One"), {}, TO, CARD, self.SENDER, "A2-7")
+        left, _, y = self.ink(front, "One")
+        self.assertAlmostEqual(left, 0.4 * INCH)
+        self.assertAlmostEqual(y, 0.4 * INCH + 11 * 1.35 - 11 / 4)
+        left, _, y = self.ink(back, TO[0])
+        self.assertAlmostEqual(left, 2.6 * INCH)
+        self.assertAlmostEqual(y, 2.0 * INCH + 11 * 1.35 - 11 / 4)
+        left, _, y = self.ink(back, self.SENDER[0])
+        self.assertAlmostEqual(left, 0.4 * INCH)
+        self.assertAlmostEqual(y, 0.3 * INCH + 9 * 1.35 - 9 / 4)
+        self.assertAlmostEqual(self.ink(back, "A2-7")[2], (4.25 - 0.35) * INCH + 7 * 1.35 - 7 / 4)
+        self.assertEqual((CARD.size, CARD.body[2:]), ((6 * INCH, 4.25 * INCH), (5.2 * INCH, 3.3 * INCH)))
+
+    def test_a_mark_covers_its_words(self) -> None:
+        line = lay_out(read("One"), {}, TO, CARD)[0].lines[0]
+        self.assertEqual((line.y - line.top, line.height), (11, 11 * 1.25))
+
+    def test_words_and_values_stand_side_by_side(self) -> None:
+        (page,) = lay_out(read("You own {address} and {address}{address}, yes."), self.VALUES, TO, LETTER)
+        runs = page.lines[len(TO)].runs
+        self.assertEqual(
+            [(run.text, run.is_field) for run in runs],
+            [("You own ", False), ("418 Capstan St", True), (" and ", False), ("418 Capstan St418 Capstan St", True), (", yes.", False)],
+        )
+        for run, after in pairwise(runs):
+            self.assertAlmostEqual(run.x + text_width(run.text, TYPE), after.x)
+
+    def test_a_line_is_full_to_the_last_point(self) -> None:
+        """Three words whose width is just the room stand in one line; a hair less room, and the last begins another."""
+        spans = (l.Span("abc de fgh", False),)
+        room = text_width("abc", TYPE) + text_width("de", TYPE) + text_width("fgh", TYPE) + 2 * text_width(" ", TYPE)
+
+        def words(width: float) -> list[list[str]]:
+            return [["".join(span.text for span in word) for word in line] for line in wrapped(spans, TYPE, width)]
+
+        self.assertEqual(words(room + 1e-6), [["abc", "de", "fgh"]])
+        self.assertEqual(words(room - 1e-6), [["abc", "de"], ["fgh"]])
+        # A word as wide as the room is not broken; one that is wider is, where the room ends.
+        self.assertEqual(words(text_width("abc", TYPE)), [["abc"], ["de"], ["fgh"]])
+        self.assertEqual(words(text_width("ab", TYPE) + 1e-6)[:2], [["ab"], ["c"]])
+
+    def test_the_second_size_is_half_a_point_smaller(self) -> None:
+        room = LETTER.body[3]
+        for size in (11.0, 10.5, 10.0, 9.5, 9.0):
+            count = int(room / (size * 1.35) + 1e-9)
+            self.assertEqual(lay_out(read("x\n" * count), {}, TO, LETTER)[0].lines[-1].size, size)
+
+    def test_blank_lines_count_half(self) -> None:
+        """Text of 11 pt has room for 32 lines and no 33rd; 31 with two blank ones between are as high as 32."""
+        room = LETTER.body[3] / (TYPE * 1.35)
+        self.assertEqual(int(room), 32)
+        self.assertEqual(lay_out(read("x\n\nx\n\n" + "x\n" * 29), {}, TO, LETTER)[0].lines[-1].size, TYPE)
+        self.assertLess(lay_out(read("x\n\nx\n\n" + "x\n" * 30), {}, TO, LETTER)[0].lines[-1].size, TYPE)
+
+
 class Fit(unittest.TestCase):
     def made(self, *candidates: p.Candidate, letters: l.Letters) -> tuple[p.Mailing, LetterFit]:
         fit = LetterFit(letters, LETTER, {one.parcel_id: f"{one.parcel_id} Elm St" for one in candidates}, "A2-99999")
@@ -231,6 +337,8 @@ class ToMerge(unittest.TestCase):
         columns = {place: place.field.replace("-", "_") for place in letter.places}
         document = Document(io.BytesIO(write_docx(letter, columns)))
         self.assertEqual(document.core_properties.title, "First")
+        # A letter page of the US: 8½ × 11 in.
+        self.assertEqual((document.sections[0].page_width.inches, document.sections[0].page_height.inches), (8.5, 11))
         xml = [paragraph._p for paragraph in document.paragraphs]
         texts = ["".join(node.text or "" for node in one.iter() if node.tag.endswith("}t")) for one in xml]
         self.assertEqual(

@@ -10,26 +10,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jaded_ledger.core.finance.amortization import balance, payment, payments_due
-from jaded_ledger.core.finance.debts import Ended, Loan, LoanEvent, Passing, loan_states, owed_on
+from jaded_ledger.core.finance.debts import Ended, Passing, loan_states, owed_on
 from jaded_ledger.core.finance.rates import average_rate
 from jaded_ledger.core.finance.value import Part, equity, estimate
+from tests.support.records import ends, event, loan
 
 TODAY = date(2026, 11, 24)
-
-
-def loan(
-    day: date, kind: str = "purchase", amount: int | None = 100_000, rate: str | None = "0.06", term: int | None = 360, **more
-) -> Loan:
-    terms = {"matures_on": None, "number": f"{day}-{kind}", "key": day.toordinal()} | more
-    return Loan(day, None, kind, None if amount is None else Decimal(amount), rate and Decimal(rate), term, **terms)
-
-
-def event(of: Loan, kind: str, day: date, amount: int | None = None) -> dict[str, list[LoanEvent]]:
-    return {of.number: [LoanEvent(day, kind, of.number, amount and Decimal(amount), 9)]}
-
-
-def ends(*loans: Loan, events=None, passings=()) -> list[Ended | None]:
-    return [state.ended for state in loan_states(loans, events or {}, passings, TODAY)]
 
 
 class Amortization(unittest.TestCase):

@@ -4,34 +4,15 @@ from __future__ import annotations
 
 import unittest
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import timedelta
 
 from jaded_ledger.core.mail import pieces as p
-from jaded_ledger.core.mail.addresses import Address, AddressKind, standardize
+from jaded_ledger.core.mail.addresses import Address, AddressKind
 from jaded_ledger.core.mail.label_pdf import LabelFit, sheets_needed
 from jaded_ledger.core.mail.letters import Recipient
 from jaded_ledger.core.mail.sheets import LEADING, SHEETS, SMALLEST_TYPE, DoesNotFitError, fit
 from jaded_ledger.core.mail.typesetting import text_width
-
-
-def address(line: str, zip_code: str = "53301", city: str = "Alder Bay") -> Address:
-    return standardize(line, "", city, "WI", zip_code)
-
-
-def candidate(number: int, **more) -> p.Candidate:
-    given = {
-        "owner_id": number, "owner_name": f"OWNER {number}", "handler": "",
-        "situs": address(f"{number} Capstan St"), "mailing": address(f"{number} Elsewhere Rd", "53399"),
-    }  # fmt: skip
-    return p.Candidate(number, f"12-034-{number:03}", **given | more)
-
-
-TODAY = date(2026, 11, 24)
-R = p.Reason
-
-
-def terms(to: p.Addressing, *relaxed: p.Reason, **more) -> p.Terms:
-    return p.Terms(to, TODAY, frozenset(relaxed), **more)
+from tests.support.pieces import TODAY, R, address, candidate, terms
 
 
 def fits_lines(fits) -> p.Fits:
@@ -189,6 +170,16 @@ class Pieces(unittest.TestCase):
                 ("100 ALDER ST", "ALDER BAY WI 53302"), ("9 BIRCH ST", "ALDER BAY WI 53302"), ("20 BIRCH ST", "ALDER BAY WI 53302"),
             ],
         )  # fmt: skip
+
+
+class AboutWhat(unittest.TestCase):
+    def test_a_residents_piece_is_about_its_own_parcel(self) -> None:
+        every = [candidate(number, owner_id=7) for number in (1, 2, 3)]
+        for to in p.Addressing:
+            with self.subTest(to):
+                pieces = p.make_pieces(every, terms(to)).pieces
+                expected = [(1, 2, 3)] if to.is_for_owner else [(1,), (2,), (3,)]
+                self.assertEqual([tuple(sorted(piece.parcels)) for piece in pieces], expected)
 
 
 class Fitting(unittest.TestCase):

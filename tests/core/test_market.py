@@ -20,17 +20,9 @@ from jaded_ledger.core.market.on_market import (
     left_market_on,
 )
 from jaded_ledger.core.phrases import hits
+from tests.support.records import listing, turned
 
 TODAY = date(2026, 11, 24)
-NOTHING = dict.fromkeys(Listing._fields) | {"source": "S", "conditions": "", "property_type": "Residential", "office": "", "key": 1}
-
-
-def listing(number: str, begun: date, status: str = "Active", **more) -> Listing:
-    return Listing(**(NOTHING | {"listing_id": number, "status": status, "on_market_date": begun, "first_seen_on": begun} | more))
-
-
-def turned(day: date, before: str, after: str) -> Change:
-    return Change(day, "StandardStatus", before, after)
 
 
 class Days(unittest.TestCase):

@@ -101,6 +101,12 @@ class Figures(unittest.TestCase):
         self.assertEqual(bounds_of("more than 3 and more than 5").above, "3 and more than 5")
 
 
+class Decades(unittest.TestCase):
+    def test_a_decade_is_ten_years(self) -> None:
+        for text, low, high in (("1950s", 1950, 1959), ("the 1900s", 1900, 1909), ("2000s", 2000, 2009)):
+            self.assertEqual(figures(CATALOGUE["year-built"], text), FigureRange(Decimal(low), Decimal(high)))
+
+
 class Days(unittest.TestCase):
     def days(self, text: str) -> tuple[date | None, date | None]:
         found = span(text).resolve(TODAY)
@@ -108,6 +114,7 @@ class Days(unittest.TestCase):
 
     def test_periods_end_with_their_last_day(self) -> None:
         for text, low, high in [
+            ("4/2014", (2014, 4, 1), (2014, 4, 30)), ("12/2015", (2015, 12, 1), (2015, 12, 31)),
             ("feb 2012", (2012, 2, 1), (2012, 2, 29)), ("feb 2013", (2013, 2, 1), (2013, 2, 28)), ("dec 2014", (2014, 12, 1),
             (2014, 12, 31)),
             ("after dec 2014", (2015, 1, 1), None), ("until 2014", None, (2014, 12, 31)), ("before 2014", None, (2013, 12, 31)),
@@ -115,6 +122,7 @@ class Days(unittest.TestCase):
             ("after 4/30/2014", (2014, 5, 1), None), ("until 4/30/2014", None, (2014, 4, 30)), ("2014-2014", (2014, 1, 1),
             (2014, 12, 31)),
             ("after 2014 and before 2016", (2015, 1, 1), (2015, 12, 31)), ("sept 3rd, 2014", (2014, 9, 3), (2014, 9, 3)),
+            ("3 sept 2014", (2014, 9, 3), (2014, 9, 3)), ("18 Nov 2026", (2026, 11, 18), (2026, 11, 18)),
         ]:  # fmt: skip
             with self.subTest(text):
                 self.assertEqual(self.days(text), (low and date(*low), high and date(*high)))
@@ -130,7 +138,7 @@ class Days(unittest.TestCase):
         ]:  # fmt: skip
             with self.subTest(text):
                 self.assertEqual(self.days(text), (low and date(*low), high and date(*high)))
-        self.assertEqual(span("at least 5 years ago"), dates.Until(dates.Ago(dates.Length(5, dates.Unit.YEAR))))
+        self.assertEqual(span("at least 5 years ago"), dates.Until(dates.Ago(dates.Length(5, dates.CalendarUnit.YEAR))))
         self.assertEqual(span(str(span("5+ years ago"))), span("5+ years ago"))
 
     def test_what_is_asked_or_wrong(self) -> None:

@@ -1,8 +1,10 @@
-"""How owners' names are read, of 325 labeled ones: ``owner_names.csv``. Common practice.
+"""How owners' names are read, of 764 labeled ones: ``owner_names.csv``. Common practice.
 
-169 are our own writing in the style of county rolls; 156 are drawn at random from labeled examples: probablepeople 0.5.6
+608 are our own writing in the style of county rolls; 156 are drawn at random from labeled examples: probablepeople 0.5.6
 (``name_data/labeled``, the Atlanta Journal Constitution, MIT) and nameparser 2.6.0 (``tests``), people turned last name first by
-their labels, the kinds of organizations judged by hand. A random half was set aside before the rules were written.
+their labels, the kinds of organizations judged by hand. A random half was set aside before the rules were written. Of three
+later sets of own writing, each written down before the rules were tried on it, 96.6, 96.0 and 97.3 in a hundred were right at the first
+look (before the rules were mended for the first, 70.5, 73.8 and 81.0); the last of them is set aside.
 """
 
 from __future__ import annotations
@@ -42,6 +44,16 @@ class Labeled(unittest.TestCase):
             rows = [row for row in LABELED if row["set aside"] == half]
             wrong = [row["recorded"] for row in rows if not is_right(row, read_name(row["recorded"]))]
             self.assertGreaterEqual(1 - len(wrong) / len(rows), RIGHT, wrong)
+
+
+class TwoSurnames(unittest.TestCase):
+    def test_each_of_a_couple_has_kin(self) -> None:
+        """An envelope that lost the second surname had sales between relatives counted as sales."""
+        couple = read_name("XIONG PRIYA K & THISTLEWOOD MATEO")
+        self.assertEqual(couple.mailing_name, "PRIYA K XIONG & MATEO THISTLEWOOD")
+        for one, is_kin in (("XIONG KAO", True), ("THISTLEWOOD ANNA", True), ("OSTROM HELEN", False)):
+            self.assertIs(are_related(couple.surnames, read_name(one).surnames), is_kin, one)
+        self.assertEqual(read_name("OSTROM HELEN M & PETER").mailing_name, "HELEN M & PETER OSTROM")
 
 
 class Order(unittest.TestCase):

@@ -7,7 +7,9 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from jaded_ledger.core.criteria.parcel_number_notation import numbers
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
+from jaded_ledger.core.criteria.wrong_value import ValueTextError
 
 TAMARACK = mask("NN-NNN-NNN[-UUU]")
 ODELL = mask("TTRRSSNNN")
@@ -55,3 +57,31 @@ class Patterns(unittest.TestCase):
         self.assertTrue(self.holds("12-034-7..9", "12-034-009-044"))
         with self.assertRaisesRegex(ParcelNumberError, "runs backwards"):
             TAMARACK.ranges("12-034-9..7")
+
+
+class Written(unittest.TestCase):
+    """As deeds and callers list lots (common practice)."""
+
+    def test_lists_ranges_and_exceptions_in_words(self) -> None:
+        for said, pattern in (
+            ("12-001-014 and 015", "12-001-014|015"), ("12-001-014 & 015 and 016", "12-001-014|015|016"),
+            ("12-001 020 through 028", "12-001-020..028"), ("12.001.020 thru 028", "12-001-020..028"),
+            ("12-001-014 and 12-001-015", "12-001-014|015"), ("12-001-020 to 12-001-028", "12-001-020..028"),
+            ("12-001-020 through 028 except 024", "12-001-020..023|025..028"), ("12-001-020..028 except 020", "12-001-021..028"),
+            ("12-001-020 through 028 except 028", "12-001-020..027"), ("12-001-7..9 but not 8", "12-001-7|9"),
+            ("12-001-020 through 028 except 021 and 26 to 27", "12-001-020|022..025|028"), ("12-001-014 and 015 except 015", "12-001-014"),
+            ("12-001-020 through 028 except 12-001-024", "12-001-020..023|025..028"), ("12-001-020..028 except 030", "12-001-020..028"),
+            ("Tamarack/12 034.7..9", "12-034-7..9"), ("12-034-*", "12-034-*"), ("12", "12"),
+        ):  # fmt: skip
+            self.assertEqual(numbers(said).pattern, pattern, said)
+
+    def test_what_is_none(self) -> None:
+        many = " and ".join(map(str, range(1, 203)))
+        for said, why in (
+            ("12-001-014 except 014", "excepts every number"), ("12-001-014 except *", "is not a parcel number"),
+            ("and", "is not a parcel number"), ("A-12 except B", "list or range of digits"),
+            ("12-034-7..9..11", "is not a parcel number"), ("12-034-* except 7", "list or range of digits"),
+            (f"12-034-1..999 except {many}", "excepts more than 200"),
+        ):  # fmt: skip
+            with self.subTest(said), self.assertRaisesRegex(ValueTextError, why):
+                numbers(said)

@@ -10,8 +10,7 @@ from jaded_ledger.core.facts.columns import derive_columns
 from jaded_ledger.core.facts.findings import Findings
 from jaded_ledger.core.facts.record import Rental
 from jaded_ledger.core.market.areas import AreaFigures, Median
-from tests.core.test_findings import of, roll
-from tests.core.test_market import listing
+from tests.support.records import listing, of, roll
 
 ON_FILE = dict.fromkeys(("rentals", "listings"), date(2026, 11, 24))
 AREA = AreaFigures(name="Fern Hill", rent=Median(Decimal(700), 5), rents={(1, 3): Median(Decimal(900), 5), (2, 2): Median(Decimal(650), 4)})

@@ -42,3 +42,15 @@ class Shares(unittest.TestCase):
         self.assertEqual((both.pieces, both.cost, both.outcomes), (1616, Decimal("1027.00"), {"reply": 18, "deal": 1}))
         self.assertEqual(both.cost_per("deal"), Decimal("1027.00"))
         self.assertEqual(together("none", []), Brought("none", 0, Decimal(0), {}))
+
+    def test_the_range_of_none_and_of_all_ends_where_it_must(self) -> None:
+        """Wilson's range by its closed form at the ends: z² ÷ (n + z²), from the normal distribution's table (z = 1.96)."""
+        none, every = share(0, 20), share(20, 20)
+        self.assertEqual((none.low, every.high), (0.0, 1.0))
+        self.assertAlmostEqual(none.high, 1.959964**2 / (20 + 1.959964**2), places=6)
+        self.assertAlmostEqual(every.low, 20 / (20 + 1.959964**2), places=6)
+        self.assertIsNotNone(share(1, 1))
+        self.assertIsNone(share(0, -1))
+        # Equal shares differ by chance, and so does a difference that only touches the range.
+        self.assertIs(may_be_chance(share(1, 2), None), None)
+        self.assertFalse(may_be_chance(share(0, 40), share(40, 40)))

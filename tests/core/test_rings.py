@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from pyproj import Geod
 
 from jaded_ledger.core.criteria.ring_notation import MOST_METERS, ring, ring_text, ring_words
-from jaded_ledger.core.criteria.search import Center, Criterion, Exactly, Members, Quantity, Ring, Unit
+from jaded_ledger.core.criteria.search import Center, Criterion, DistanceUnit, Exactly, Members, Quantity, Ring
 from jaded_ledger.core.criteria.set_members import Sense, takes_members, with_member
 from jaded_ledger.core.criteria.values import quote
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
@@ -66,7 +66,12 @@ class Written(unittest.TestCase):
 
     def test_meters(self) -> None:
         # NIST Handbook 44, Appendix C: a mile is 1,609.344 m, a foot 0.3048 m.
-        for unit, meters in ((Unit.MILES, 3_218.688), (Unit.KILOMETERS, 2_000), (Unit.METERS, 2), (Unit.FEET, 0.6096)):
+        for unit, meters in (
+            (DistanceUnit.MILES, 3_218.688),
+            (DistanceUnit.KILOMETERS, 2_000),
+            (DistanceUnit.METERS, 2),
+            (DistanceUnit.FEET, 0.6096),
+        ):
             self.assertAlmostEqual(Ring(None, Decimal(2), unit, Center.ZIP, "1").meters[1], meters, 9)
 
 
@@ -79,6 +84,10 @@ class Box(unittest.TestCase):
         self.assertTrue(west <= x <= east, (x, west, east))
 
     def test_it_is_not_much_larger(self) -> None:
+        # A degree of the equator has some 111 km: the box ends short of the antimeridian, on it, or beyond.
+        for longitude, is_all_around in ((179.5, True), (178.5, False), (-179.5, True), (-178.5, False)):
+            west, _, east, _ = box_around(longitude, 0, 100_000)
+            self.assertEqual((west, east) == (-180, 180), is_all_around, longitude)
         west, south, east, north = box_around(-87.3, 44.9, 5_000)
         self.assertLess(WGS84.inv(-87.3, south, -87.3, north)[2], 10_000 * 1.02)
         self.assertLess(WGS84.inv(west, 44.9, east, 44.9)[2], 10_000 * 1.03)

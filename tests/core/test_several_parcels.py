@@ -16,9 +16,7 @@ from jaded_ledger.core.ownership.parties import Party, are_kin
 from jaded_ledger.core.several_parcels import ALONE, Covered, covered_by
 from jaded_ledger.core.title.holding import Acquired
 from jaded_ledger.core.title.sales import DeedType, are_flips_known, flips, is_cash_purchase, is_seller_financed, purchase_loans
-from tests.core.test_boundaries import DAY, TODAY, sale
-from tests.core.test_findings import of, roll
-from tests.core.test_loans import ends, event, loan
+from tests.support.records import DAY, TODAY, ends, event, loan, of, roll, sale
 
 ON_FILE = {"deeds": TODAY, "loans": TODAY, "liens": TODAY}
 PAIR = Covered(("12-034-008",), Decimal("0.25"))

@@ -5,12 +5,14 @@ from __future__ import annotations
 import unittest
 from decimal import Decimal
 
-from hypothesis import given, settings
+from hypothesis import given
 
+from jaded_ledger.core.criteria.asking import questions
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import AnyOf, Criterion, Exactly, FigureRange, Match, Named, Numbers, Search
 from jaded_ledger.core.criteria.text import LARGEST, CriteriaError, format, line_text, parse, parse_line
-from tests.strategies import searches
+from tests.support.strategies import searches
+from tests.support.tiers import deep
 
 EVERY_FORM = """\
 county: Tamarack
@@ -34,7 +36,7 @@ class RoundTrip(unittest.TestCase):
     def test_every_form_is_read_and_written_as_it_was(self) -> None:
         self.assertEqual(format(parse(EVERY_FORM)), EVERY_FORM)
 
-    @settings(max_examples=150)
+    @deep(150)
     @given(searches())
     def test_what_is_written_reads_back_the_same(self, search) -> None:
         self.assertEqual(parse(format(search)), search)
@@ -83,6 +85,10 @@ class Values(unittest.TestCase):
     def test_parcel_numbers_forgive_separators(self) -> None:
         self.assertEqual(self.accepts("parcel-number: 12 034 007"), (Numbers("12-034-007"),))
         self.assertEqual(self.accepts("parcel-number: Pike Hollow/12.034.7..9"), (Numbers("12-034-7..9", "pike-hollow"),))
+
+    def test_what_is_struck_asks_nothing(self) -> None:
+        search = parse("beds: ask\n~ baths: ask\nclass: duplex\nany of:\n  units: 2..\n  year-built: ask")
+        self.assertEqual([(one.line, one.member, one.criterion.trait) for one in questions(search)], [(0, 0, "beds"), (3, 1, "year-built")])
 
     def test_unknown_and_ask(self) -> None:
         alone = parse_line("beds: unknown")

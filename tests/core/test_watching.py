@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from itertools import pairwise
 from zoneinfo import ZoneInfo
@@ -10,8 +11,8 @@ from zoneinfo import ZoneInfo
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jaded_ledger.core.watching.news import Kind, Stay, news_between
-from jaded_ledger.core.watching.rhythms import AT_MOST_EVERY, Rhythm, Schedule, Times, proposed
+from jaded_ledger.core.watching.news import News, NewsKind, Stay, news_between
+from jaded_ledger.core.watching.rhythms import Rhythm, Schedule, Times, proposed
 
 CHICAGO = Times(6, "America/Chicago")
 MONDAY = date(2026, 11, 23)
@@ -49,8 +50,10 @@ class Due(unittest.TestCase):
 
     def test_at_once_is_at_most_once_an_hour(self) -> None:
         told, schedule = at(MONDAY, 9), Schedule(Rhythm.AT_ONCE)
-        self.assertTrue(schedule.is_due(CHICAGO, told, told + AT_MOST_EVERY))
-        self.assertFalse(schedule.is_due(CHICAGO, told, told + AT_MOST_EVERY - timedelta(seconds=1)))
+        an_hour = timedelta(hours=1)
+        self.assertTrue(schedule.is_due(CHICAGO, told, told + an_hour))
+        self.assertTrue(schedule.is_due(CHICAGO, told, told + 30 * an_hour))
+        self.assertFalse(schedule.is_due(CHICAGO, told, told + an_hour - timedelta(seconds=1)))
 
 
 class Proposed(unittest.TestCase):
@@ -136,6 +139,73 @@ class NewsOfOne(unittest.TestCase):
         self.assertEqual(self.told(there_and_back, until=3), "changed")
 
 
+class WhenAndWhat(unittest.TestCase):
+    """What is told beside the kind: the moment, which stay, and what was watched before and after."""
+
+    def news(self, *stays: Stay, since: int = 0, until: int = 10, traits: tuple[str, ...] = ALL) -> News:
+        found = news_between(stays, hour(since), hour(until), traits)
+        assert found is not None
+        return found
+
+    def test_the_latest_change_that_was_not_read(self) -> None:
+        prices = [{"list-price": price} for price in (130, 120, 110)]
+        stay = Stay(hour(-9), None, {"list-price": 100}, tuple(zip(map(hour, (2, 4, 6)), prices, strict=True)))
+        for since, until, at, before, after in ((0, 10, 6, 130, 100), (0, 4, 4, 130, 110), (2, 4, 4, 120, 110), (4, 5, None, None, None)):
+            with self.subTest(since=since, until=until):
+                if at is None:
+                    self.assertIsNone(news_between([stay], hour(since), hour(until), ALL))
+                    continue
+                found = self.news(stay, since=since, until=until)
+                self.assertEqual((found.at, found.before, found.after), (hour(at), {"list-price": before}, {"list-price": after}))
+        # What is watched anew since it came back is told of the moment at which it came.
+        back = Stay(hour(5), None, {"list-price": 90})
+        self.assertEqual(self.news(Stay(hour(-9), hour(3), {"list-price": 100}), back).at, hour(5))
+
+    def test_back_is_told_of_the_stay_before_the_last(self) -> None:
+        first = Stay(hour(-9), hour(-7), {"list-price": 1})
+        third = Stay(hour(-6), hour(-2), {"list-price": 3})
+        now = Stay(hour(2), None, {"list-price": 4})
+        found = self.news(first, Stay(hour(-5), hour(-3), {"list-price": 2}, left_by_edit=True), now)
+        self.assertEqual(
+            (found.kind, found.at, found.stay, found.before, found.after), (NewsKind.BACK, hour(2), now, {"list-price": 1}, now.watched)
+        )
+        self.assertEqual(self.news(first, third, now).before, {"list-price": 3})
+        at_once = Stay(hour(1), hour(2), {"list-price": 5})
+        self.assertEqual(self.news(at_once, now).kind, NewsKind.BACK)
+        self.assertEqual(self.news(replace(at_once, left_at=hour(3)), now).kind, NewsKind.NEW)
+        self.assertEqual(self.news(now).before, {})
+
+    def test_gone_is_told_of_the_last_stay(self) -> None:
+        first, last = Stay(hour(-9), hour(3), {"list-price": 1}), Stay(hour(5), hour(8), {"list-price": 2})
+        found = self.news(first, last)
+        self.assertEqual(
+            (found.kind, found.at, found.stay, found.before, found.after),
+            (NewsKind.GONE, hour(8), last, {"list-price": 1}, {"list-price": 2}),
+        )
+        self.assertEqual(self.news(first, last, until=4).at, hour(3))
+
+    def test_back_on_the_market_only_from_off_it_and_where_it_is_watched(self) -> None:
+        for was, now, traits, kind in (
+            ("pending", "active", ALL, NewsKind.BACK),
+            ("pending", "coming-soon", ALL, NewsKind.BACK),
+            ("active", "coming-soon", ALL, NewsKind.CHANGED),
+            ("pending", "closed", ALL, NewsKind.CHANGED),
+            ("", "active", ALL, NewsKind.CHANGED),
+        ):
+            with self.subTest(was=was, now=now):
+                self.assertIs(self.news(Stay(hour(-9), None, {"status": now}, ((hour(4), {"status": was}),)), traits=traits).kind, kind)
+        both = Stay(hour(-9), None, {"status": "active", "list-price": 90}, ((hour(4), {"status": "pending", "list-price": 100}),))
+        self.assertIs(self.news(both).kind, NewsKind.BACK)
+        self.assertIs(self.news(both, traits=("list-price",)).kind, NewsKind.CHEAPER)
+        self.assertIs(self.news(both, traits=("status",)).kind, NewsKind.BACK)
+
+    def test_which_traits_differ(self) -> None:
+        stay = Stay(hour(-9), None, {"list-price": 90, "status": "active"}, ((hour(4), {"list-price": 100, "status": "active"}),))
+        self.assertEqual(self.news(stay).differs(ALL), ["list-price"])
+        self.assertEqual(self.news(Stay(hour(2), None, {"list-price": 90})).differs(ALL), [])
+        self.assertEqual(self.news(Stay(hour(-2), hour(2), {"list-price": 90})).differs(ALL), [])
+
+
 STATES = st.lists(st.one_of(st.none(), st.sampled_from([{"list-price": 90}, {"list-price": 100}, {}])), min_size=3, max_size=12)
 
 
@@ -166,15 +236,16 @@ class AgainstWholeStates(unittest.TestCase):
             self.assertIsNone(told)
         elif before is None:
             self.assertEqual(
-                told.kind, Kind.BACK if any(one is not None for one in states[:since]) or self.came_twice(states[since:until]) else Kind.NEW
+                told.kind,
+                NewsKind.BACK if any(one is not None for one in states[:since]) or self.came_twice(states[since:until]) else NewsKind.NEW,
             )
         elif now is None:
-            self.assertIs(told.kind, Kind.GONE)
+            self.assertIs(told.kind, NewsKind.GONE)
         elif before == now:
             self.assertIsNone(told)
         else:
             is_cheaper = before.get("list-price") == 100 and now.get("list-price") == 90
-            self.assertIs(told.kind, Kind.CHEAPER if is_cheaper else Kind.CHANGED)
+            self.assertIs(told.kind, NewsKind.CHEAPER if is_cheaper else NewsKind.CHANGED)
             self.assertEqual((dict(told.before), dict(told.after)), (before, now))
 
     @staticmethod

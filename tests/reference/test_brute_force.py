@@ -14,6 +14,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as HypothesisCase
 
+from jaded_ledger.comps.list_ranges import ask_for
+from jaded_ledger.comps.list_ranges import compute as compute_ranges
+from jaded_ledger.contacts import contact_file
+from jaded_ledger.contacts.contact_file import FileLayout
 from jaded_ledger.core import dates
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
@@ -21,6 +25,7 @@ from jaded_ledger.core.criteria.search import (
     AnyOf,
     Center,
     Criterion,
+    DistanceUnit,
     Exactly,
     FigureRange,
     Match,
@@ -31,14 +36,11 @@ from jaded_ledger.core.criteria.search import (
     Quantity,
     Ring,
     Search,
-    Unit,
 )
 from jaded_ledger.core.criteria.text import format, line_text, parse, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.mail.pieces import Addressing
 from jaded_ledger.core.words import words_of
-from jaded_ledger.deals.list_ranges import ask_for
-from jaded_ledger.deals.list_ranges import compute as compute_ranges
 from jaded_ledger.demo.files import write_county
 from jaded_ledger.demo.world import counties
 from jaded_ledger.find.balance import balance, count_owners
@@ -48,16 +50,15 @@ from jaded_ledger.find.reading_copy import NotInCopyError, in_copy
 from jaded_ledger.find.rows_by_hand import line_keeping, line_without
 from jaded_ledger.find.sorting import in_order
 from jaded_ledger.lists import services as lists
-from jaded_ledger.outreach import contact_file
-from jaded_ledger.outreach.contact_file import FileLayout
-from jaded_ledger.outreach.mailings import plan_of
-from jaded_ledger.outreach.models import Mailing
+from jaded_ledger.mailings.mailings import plan_of
+from jaded_ledger.mailings.models import Mailing
 from jaded_ledger.records.models import County, Parcel
 from jaded_ledger.records.own_columns import traits_of
-from tests.copies import CopiesTestCase
-from tests.reference import brute
-from tests.search_edits import struck
-from tests.strategies import spans
+from tests.support import brute
+from tests.support.copies import CopiesTestCase
+from tests.support.search_edits import struck
+from tests.support.strategies import spans
+from tests.support.tiers import thorough
 
 SMALLEST_FIRST = ("Odell Marsh", "Pike Hollow", "Tamarack")
 
@@ -66,6 +67,7 @@ IN_POSTGRESQL = {"area-grade", "urgency"}
 """What a team's own tables tell of each parcel anew; a county's own columns are not copied either."""
 
 
+@thorough
 class BruteForce(HypothesisCase, CopiesTestCase):
     @classmethod
     def setUpTestData(cls) -> None:
@@ -118,7 +120,7 @@ class BruteForce(HypothesisCase, CopiesTestCase):
                 low, high = draw(st.sampled_from([(None, "0.25"), ("0.1", "1.5"), ("2", None), (None, "12")]))
                 at = f"{one[1] + draw(st.sampled_from([0, 0.004])):.6f}, {one[0]:.6f}"
                 ends = (None if end is None else Decimal(end) for end in (low, high))
-                return Ring(*ends, draw(st.sampled_from(Unit)), Center.POINT, at)
+                return Ring(*ends, draw(st.sampled_from(DistanceUnit)), Center.POINT, at)
             case Kind.CHOICE | Kind.PLACE:
                 return Exactly(draw(st.sampled_from([one, one, *(umbrella.key for umbrella in trait.umbrellas)])))
             case Kind.SET:
@@ -183,6 +185,7 @@ class BruteForce(HypothesisCase, CopiesTestCase):
             text,
         )
 
+    @thorough
     @settings(max_examples=8, deadline=None, suppress_health_check=list(HealthCheck))
     @given(st.data())
     def test_rows_file_and_labels(self, data) -> None:
@@ -225,7 +228,7 @@ class BruteForce(HypothesisCase, CopiesTestCase):
             case Kind.SET:
                 return Members(Quantity.ANY, one[:1])
             case Kind.RING:
-                return Ring(None, Decimal(place) / 10, Unit.MILES, Center.POINT, f"{one[1]}, {one[0]}")
+                return Ring(None, Decimal(place) / 10, DistanceUnit.MILES, Center.POINT, f"{one[1]}, {one[0]}")
             case Kind.PHRASES:
                 return Members(Quantity.ANY, (" ".join(words_of(one)[:2]),))
             case Kind.PARCEL_NUMBER:
@@ -234,6 +237,7 @@ class BruteForce(HypothesisCase, CopiesTestCase):
                 return Named(one, Match.EXACT) if place % 2 else Named(one.split()[0])
         return Exactly(one)
 
+    @thorough
     def test_every_trait_is_asked_in_every_way(self) -> None:
         """Each trait: two values, each refused, with and without the unknown; its blanks; and whether there is such a thing at all."""
         by_county = {county: [parcel for parcel in self.all if parcel["county"] == county] for county in SMALLEST_FIRST}
@@ -291,11 +295,13 @@ class BruteForce(HypothesisCase, CopiesTestCase):
         # Elevations are an installation's own; tests/apps/test_backgrounds brings some.
         self.assertEqual(empty, {"elevation", "slope"}, "a trait that no demo parcel has can't be tried")
 
+    @thorough
     def test_every_trait_sorts_both_ways(self) -> None:
         for trait in (one for one in self.traits if one.kind is not Kind.RING):
             for sort in (trait.key, f"-{trait.key}"):
                 self.assertEqual(len(in_order(parcels(self.scope), sort).values_list("parcel_id")[:20]), 20)
 
+    @thorough
     def test_facts_against_the_files_they_came_from(self) -> None:
         """What the rolls say must arrive as it was written; a dozen columns of two hundred parcels a county."""
         for county in counties():

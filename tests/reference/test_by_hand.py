@@ -11,7 +11,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import NONE
 from jaded_ledger.find.parcels import parcels
 from jaded_ledger.find.results import value_of, with_values
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
 
 BY_HAND = {
     # Bought 1 Jun 2008, the deed and a loan of 34,700 at 5.5 % over 360 months from 4 Jun both recorded on the 10th: 221 payments.

@@ -22,7 +22,8 @@ from jaded_ledger.find.results import value_of, with_values
 from jaded_ledger.find.spread import spread_of
 from jaded_ledger.find.totals import totals
 from jaded_ledger.records.models import Listing, ParcelFacts, ParcelSale
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 SEARCH = "owner-occupied: no\nclass: single-family, duplex, condo"
 
@@ -31,6 +32,7 @@ def figure(text: str) -> float:
     return float(text.replace("$", "").replace(",", "").replace("−", "-").replace(" %", ""))
 
 
+@thorough
 class Figures(DemoTestCase):
     @classmethod
     def setUpTestData(cls) -> None:

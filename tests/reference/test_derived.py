@@ -11,11 +11,12 @@ import probablepeople
 from nameparser import HumanName
 from pyproj import Geod
 
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.core.ownership.names import read_name
 from jaded_ledger.records.models import AreaEntry, AreaFigures, County, ParcelFacts, ParcelSale, ParcelShape, RollEntry
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 WGS84 = Geod(ellps="WGS84")
 METERS_PER_MILE = 1609.344
@@ -47,6 +48,7 @@ class Distances(DemoTestCase):
         self.assertGreater(told, 5_000)
 
 
+@thorough
 class Medians(DemoTestCase):
     """DuckDB's median over the rows that PostgreSQL counted; the twelve months end with the last month on file."""
 
@@ -69,7 +71,7 @@ class Medians(DemoTestCase):
         told = 0
         for row in AreaFigures.objects.filter(area__kind="neighborhood").select_related("area"):
             last: date = row.through
-            first, before = (shift(last, Length(months, Unit.MONTH), -1) for months in (12, 24))
+            first, before = (shift(last, Length(months, CalendarUnit.MONTH), -1) for months in (12, 24))
             year = f"area = {row.area_id} AND recorded_on > '{first}' AND recorded_on <= '{last}'"
             earlier = f"area = {row.area_id} AND recorded_on > '{before}' AND recorded_on <= '{first}'"
             sold = self.one("count(*)", year)

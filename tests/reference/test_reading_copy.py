@@ -24,9 +24,11 @@ from jaded_ledger.find.spread import spread_of
 from jaded_ledger.find.totals import totals
 from jaded_ledger.find.value_counts import commonest_names, counts_of_names, tally_of_absence, value_counts
 from jaded_ledger.records.trait_columns import FEW, column_of
-from tests.copies import CopiesTestCase
+from tests.support.copies import CopiesTestCase
+from tests.support.tiers import thorough
 
 
+@thorough
 class EveryTrait(CopiesTestCase):
     def asked_both(self, compiled: Compiled, values: list[str], what: str, ask: Callable[[Compiled], Any]) -> None:
         check_in_copy(values)

@@ -24,7 +24,7 @@ from jaded_ledger.demo.people import _SURNAMES
 from jaded_ledger.demo.world import county as world_county
 from jaded_ledger.find.results import value_of, with_values
 from jaded_ledger.records.models import ParcelFacts
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
 
 TODAY = date(2026, 11, 24)
 CLASSES = {1: "single-family", 2: "duplex", 3: "triplex", 4: "fourplex"}

@@ -21,8 +21,9 @@ from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.records.models import ParcelFacts, Remarks
 from jaded_ledger.searches.proposals import proposed
 from jaded_ledger.searches.starters import STARTERS, Starter
-from tests.demo import DemoTestCase
-from tests.reference import brute
+from tests.support import brute
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 RESIDENTIAL = "property_class IN (1, 2, 3, 4, 5, 6, 7, 8)"
 FOR_SALE = "1 = ANY(on_offer)"
@@ -188,6 +189,7 @@ CASES = {
 }
 
 
+@thorough
 class Starters(DemoTestCase):
     @classmethod
     def setUpTestData(cls) -> None:
@@ -215,6 +217,7 @@ class Starters(DemoTestCase):
         self.assertEqual([one.key for one in STARTERS], list(CASES))
         self.assertEqual(len({one.name for one in STARTERS}), len(STARTERS))
 
+    @thorough
     def test_against_sql_written_by_hand(self) -> None:
         for starter in STARTERS:
             case = CASES[starter.key]

@@ -13,7 +13,8 @@ from pathlib import Path
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
 from jaded_ledger.find.suggestions import first_offered
-from tests.demo import DemoTestCase
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 TABLE = Path(__file__).with_name("typed_words.tsv")
 
@@ -23,6 +24,7 @@ def rows() -> list[dict[str, str]]:
         return list(csv.DictReader(lines, delimiter="\t", quoting=csv.QUOTE_NONE))
 
 
+@thorough
 class TypedWords(DemoTestCase):
     def become(self, typed: str) -> str:
         """Return what Enter makes of a text in the box: a line, a trait's key, or the error after a question mark."""

@@ -12,14 +12,16 @@ from openpyxl import load_workbook
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.deals.inputs import Exit
 from jaded_ledger.core.deals.worksheet import worksheet_from_json
-from jaded_ledger.deals.worksheets.computed import Computed, computed
-from jaded_ledger.deals.worksheets.spreadsheet import Book
 from jaded_ledger.records.models import Parcel, ParcelFacts
-from tests.demo import DemoTestCase
+from jaded_ledger.worksheets.computed import Computed, computed
+from jaded_ledger.worksheets.spreadsheet import Book
+from tests.support.demo import DemoTestCase
+from tests.support.tiers import thorough
 
 EVERY_EXIT = [str(one) for one in Exit]
 
 
+@thorough
 class ComputedElsewhere(DemoTestCase):
     """LibreOffice, which opens the file as anybody would, and writes what its formulas come to."""
 

@@ -8,7 +8,7 @@ from datetime import date
 from itertools import count
 from math import floor, log10
 
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 
 _ROUND = (1.0, 2.0, 5.0)
 _MONTHS = (1, 3, 6, 12, 24, 60, 120, 240, 600)
@@ -55,7 +55,7 @@ def ticks(low: float, high: float, most: int = 6, least: float = 0.0) -> list[fl
 
 
 def day_ticks(low: date, high: date, most: int = 7) -> list[date]:
-    """Return at most so many first days of months or years from a low to a high day.
+    """Return at most so many first days of months or years from a low to a high day; the low one where none lies between.
 
     >>> [day.isoformat() for day in day_ticks(date(2010, 5, 3), date(2026, 11, 24))]
     ['2015-01-01', '2020-01-01', '2025-01-01']
@@ -63,10 +63,10 @@ def day_ticks(low: date, high: date, most: int = 7) -> list[date]:
     for months in _MONTHS:
         first = _first_of(low, months)
         marks = [first]
-        while (after := shift(marks[-1], Length(months, Unit.MONTH), 1)) <= high:
+        while (after := shift(marks[-1], Length(months, CalendarUnit.MONTH), 1)) <= high:
             marks.append(after)
         marks = [day for day in marks if low <= day <= high]
-        if len(marks) <= most:
+        if 0 < len(marks) <= most:
             return marks
     return [low]
 

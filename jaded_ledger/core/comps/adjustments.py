@@ -30,7 +30,7 @@ class Adjustment:
     of_subject: float
     factor: float
     dollars: float
-    told: str
+    reason: str
 
 
 @dataclass(frozen=True)
@@ -80,11 +80,14 @@ NOT_GRADED = Graded()
 
 
 def parts_of(sales: Sales, house: House, constants: Constants) -> tuple[Numbers, Numbers]:
-    """Return what each term makes of the log prices of sales, a column each, and of a house's; unknown is not a number."""
+    """Return what each term makes of the log prices of sales, and of a house's had it sold on the same days.
+
+    Both have a row for each sale and a column for each term; unknown is not a number.
+    """
     if not constants.coefficients:
-        return np.zeros((len(sales), 0)), np.zeros(0)
+        return np.zeros((len(sales), 0)), np.zeros((len(sales), 0))
     of_sales = np.column_stack([one.term.of_sales(sales) * one.value for one in constants.coefficients])
-    return of_sales, np.array([one.term.of_house(house) * one.value for one in constants.coefficients])
+    return of_sales, np.column_stack([one.term.of_house(house, sales) * one.value for one in constants.coefficients])
 
 
 def closeness_of(sales: Sales, house: House, constants: Constants, parts: tuple[Numbers, Numbers] | None = None) -> Numbers:
@@ -118,23 +121,23 @@ def adjust(sales: Sales, rows: Rows | Sequence[int], house: House, constants: Co
         price, steps, unknown = float(chosen.price[place]), [], []
         so_far = price
 
-        def step(key: str, label: str, values: tuple[float, float], log: float, told: str) -> None:
+        def step(key: str, label: str, values: tuple[float, float], log: float, reason: str) -> None:
             nonlocal so_far
             if not log:
                 return
             factor = math.exp(log)
-            steps.append(Adjustment(key, label, *values, factor, so_far * (factor - 1), told))  # noqa: B023
+            steps.append(Adjustment(key, label, *values, factor, so_far * (factor - 1), reason))  # noqa: B023
             so_far *= factor
 
         age = float(months[place])
         step(TIME, "time", (age, 0.0), constants.monthly * age, f"{100 * math.expm1(constants.monthly):+.2f} % a month")
         for number, one in enumerate(constants.coefficients):
             values = float(chosen.traits[one.term.trait][place]), house.value(one.term.trait)
-            log = float(of_house[number] - of_sales[place, number])
+            log = float(of_house[place, number] - of_sales[place, number])
             if math.isnan(log):
                 unknown.append(one.term.label)
             else:
-                step(one.term.key, one.term.label, values, log, one.told)
+                step(one.term.key, one.term.label, values, log, one.text)
         step(CONDITION, CONDITION, (math.nan, math.nan), graded.difference(int(row)), "as set")
         found.append(Adjusted(int(row), price, tuple(steps), tuple(unknown), float(miles[place]), age, float(closeness[place])))
     return found

@@ -14,9 +14,9 @@ from datetime import date
 
 import numpy as np
 
-from jaded_ledger.core.comps.likeness import SHIPPED_FOR_FEW, SHIPPED_FOR_LAND, SHIPPED_LIKENESS, Likeness, Origin, measure_likeness
+from jaded_ledger.core.comps.likeness import SHIPPED_FOR_LAND, SHIPPED_LIKENESS, Likeness, Origin, measure_likeness
 from jaded_ledger.core.comps.sales import Mask, Numbers, Sales
-from jaded_ledger.core.comps.terms import KINDS, LIVING, OF_HOUSES, OF_LAND, Shape, Term, kind_term
+from jaded_ledger.core.comps.terms import CONDITIONS, KINDS, LIVING, OF_HOUSES, OF_LAND, Shape, Term, kind_term
 
 WINDOW = 730
 """Days of sales that the constants are measured from."""
@@ -42,8 +42,8 @@ class Coefficient:
     typical: float = 0.0
 
     @property
-    def told(self) -> str:
-        return self.term.told(self.value)
+    def text(self) -> str:
+        return self.term.text_of(self.value)
 
 
 @dataclass(frozen=True)
@@ -65,13 +65,18 @@ class Constants:
     def is_measured(self) -> bool:
         return self.sales >= ENOUGH
 
+    @property
+    def of_repaired(self) -> Constants:
+        """The constants for sales after repair: the condition on record, from before the repair, changes no price."""
+        return replace(self, coefficients=tuple(one for one in self.coefficients if one.term.trait != "condition"))
+
 
 def shipped(through: date, yearly_growth: float | None = None, *, is_land: bool = False, sales: int = 0) -> Constants:
     """Return the constants that stand where too few sales tell: half of $/sq ft for what is larger or smaller, and nothing else.
 
     ``yearly_growth`` is the area's index, in percent a year; unknown, prices are taken to stand still.
     """
-    size, likeness = (OF_LAND[0], SHIPPED_FOR_LAND) if is_land else (LIVING, SHIPPED_FOR_FEW)
+    size, likeness = (OF_LAND[0], SHIPPED_FOR_LAND) if is_land else (LIVING, SHIPPED_LIKENESS)
     monthly = math.log1p(yearly_growth / 100) / 12 if yearly_growth is not None else 0.0
     return Constants(through, (Coefficient(size, SHIPPED_SHARE, Origin.SHIPPED, 0.35),), monthly, Origin.SHIPPED, likeness, 0.15, sales)
 
@@ -93,6 +98,30 @@ def _kinds(sales: Sales, names: Mapping[tuple[str, float], str]) -> list[Term]:
             if count >= ENOUGH_OF_KIND
         ]  # fmt: skip
     return found
+
+
+def in_order(coefficients: Sequence[Coefficient], sales: Sales, names: Mapping[tuple[str, float], str]) -> tuple[Coefficient, ...]:
+    """Return coefficients with one for each recorded condition, by which a worse condition never makes a price higher.
+
+    The commonest condition is what the others are compared with, and has none. Away from it, one that too few sales tell of counts as the
+    next milder one does, and so does one that the sales put on the wrong side of that.
+    """
+    codes, counts = np.unique(sales.traits["condition"][~np.isnan(sales.traits["condition"])], return_counts=True)
+    ranks = {code: CONDITIONS.index(name) for (trait, code), name in names.items() if trait == "condition" and name in CONDITIONS}
+    if not len(codes) or (usual := float(codes[np.argmax(counts)])) not in ranks:
+        return tuple(coefficients)
+    known = {one.term.code: one for one in coefficients if one.term.trait == "condition"}
+    found: dict[float, Coefficient] = {}
+    for sign in (-1, 1):
+        milder = 0.0
+        for code in sorted((code for code in ranks if sign * (ranks[code] - ranks[usual]) > 0), key=lambda one: sign * ranks[one]):
+            one = known.get(code)
+            if one is None or sign * (one.value - milder) < 0:
+                term = kind_term("condition", code, names["condition", code])
+                one = Coefficient(term, milder, Origin.NEIGHBOR, float(np.nanstd(term.of_sales(sales))))
+            found[code], milder = one, one.value
+    rest = [one for one in coefficients if one.term.trait != "condition" or one.term.code not in ranks]
+    return (*rest, *(found[code] for code in sorted(found, key=lambda one: ranks[one])))
 
 
 def _tells(values: Numbers, term: Term) -> bool:
@@ -140,8 +169,8 @@ def measure(
     ``names`` tells the kinds of a trait by their codes. Too few sales: the shipped constants.
     """
     recent = sales.before(day, WINDOW)
-    told = _with_terms(recent, is_land=is_land)
-    recent = even_sample(recent.take(told), MOST)
+    with_terms = _with_terms(recent, is_land=is_land)
+    recent = even_sample(recent.take(with_terms), MOST)
     if len(recent) < ENOUGH:
         return shipped(day, yearly_growth, is_land=is_land, sales=len(recent))
     wanted = [*(OF_LAND if is_land else OF_HOUSES), *([] if is_land else _kinds(recent, names or {}))]
@@ -155,6 +184,8 @@ def measure(
         Coefficient(term, float(value / scale), Origin.MEASURED, scale)
         for term, value, scale in zip(columns, found[1:-1], scales, strict=True)
     )
+    if not is_land:
+        coefficients = in_order(coefficients, recent, names or {})
     before = Constants(day, coefficients, float(found[-1]) / 12, Origin.MEASURED, SHIPPED_LIKENESS, noise, len(recent))
     return replace(before, likeness=measure_likeness(recent, left, _prices_of(coefficients, recent)))
 

@@ -55,6 +55,8 @@ class Widening:
 
 def _unknown(line: PoolLine, sales: Sales, house: House) -> Mask:
     trait = RULES[line.kind].trait
+    if line.limits is not None and trait:
+        return np.isnan(sales.traits[trait])
     if line.kind is LineKind.WITHIN:
         return np.isnan(sales.longitude) if house.longitude is not None else np.zeros(len(sales), dtype=bool)
     if not trait or not house.knows(trait):
@@ -105,6 +107,18 @@ def _count(sales: Sales, house: House, lines: Sequence[PoolLine], inside: Inside
     return int(among.sum())
 
 
+def effects(sales: Sales, house: House, lines: Sequence[PoolLine], proposed: Sequence[PoolLine], inside: Inside | None = None) -> list[int]:
+    """Return how many sales would be left with each proposed line, in the place of one of its kind where there is one."""
+    kept = [line for line in lines if line.kind is not LineKind.LIKEST]
+    found = []
+    for one in proposed:
+        of_area = one.kind in (LineKind.INSIDE, LineKind.OUTSIDE)
+        others = [line for line in kept if of_area or line.kind is not one.kind]
+        left = _count(sales, house, [*others, one], inside)
+        found.append(min(left, int(one.amount)) if one.kind is LineKind.LIKEST else left)
+    return found
+
+
 _Step = tuple[LineKind, Callable[[PoolLine], PoolLine | None]]
 _STEPS: tuple[_Step, ...] = (
     (LineKind.CLOSED, lambda line: wider(line, 365) if line.amount < 365 else None if line.amount >= WINDOW else wider(line, WINDOW)),
@@ -137,7 +151,8 @@ def widen(
     for kind, change in _STEPS:
         if _count(sales, house, now, inside) >= fewest:
             break
-        place = next((number for number, line in enumerate(now) if line.kind is kind), None)
+        # A limit in figures is meant as it is said.
+        place = next((number for number, line in enumerate(now) if line.kind is kind and line.limits is None), None)
         if place is None:
             continue
         before = now[place]

@@ -1,26 +1,22 @@
-"""The range that comps tell: low, median, high, and the value, in which the likest comps count most."""
+"""The range that comps tell: low, median, high, and the value, their weighted median, in which the likest comps count most."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
 
 import numpy as np
 
+from jaded_ledger.core.comps.likeness import weighted_median, weights_of
 from jaded_ledger.core.comps.sales import Numbers
-
-_FAR = 1.2
-_TURNS = 5
-_LEAST = -20.0
 
 
 @dataclass(frozen=True)
 class Range:
-    """What comps tell of a value, in dollars: how many, the lowest, the median and the highest, and the value they add up to.
+    """What comps tell of a value, in dollars: how many, the lowest, the median and the highest, and the value.
 
-    ``shares`` are the parts of one that the comps count for in the value, in their order.
+    ``shares`` are the comps' weights in the value, as parts of one, in their order.
     """
 
     count: int
@@ -40,27 +36,40 @@ class Range:
         return 100 * (price / self.value - 1)
 
 
-def shares_of(values: Numbers, closeness: Numbers, noise: float) -> Numbers:
-    """Return how much each of some values counts, as parts of one: by its closeness, and less where it lies far off the others.
+FEW = 3
+"""A range of fewer comps says so."""
 
-    ``noise`` is how far values usually lie off, as a share of them. Values within 1.2 times of it count whole (Huber's M-estimate of
-    location, *Annals of Mathematical Statistics* 35(1), 1964).
+
+def doubts_about(as_is: Range | None, repaired: Range | None, *, is_repaired: bool) -> tuple[str, ...]:
+    """Return what a reader should doubt in one of a property's two ranges, in sentences: few comps, and an after-repair value below as-is.
+
+    ``is_repaired`` says which of the two is read. A range that does not exist has no doubts.
     """
-    counts = np.exp(np.maximum(closeness - closeness.max(), _LEAST))
-    shares: Numbers = counts / counts.sum()
-    for _ in range(_TURNS):
-        center = float((shares * values).sum())
-        far = np.abs(np.log(values / center)) / (_FAR * noise)
-        shares = counts / np.maximum(1, far)
-        shares = shares / shares.sum()
-    return shares
+    read, found = repaired if is_repaired else as_is, []
+    if read is not None and read.count < FEW:
+        found.append(f"Only {_comps(read.count)}: fewer than {FEW} say little.")
+    if as_is is not None and repaired is not None and repaired.value < as_is.value:
+        found.append(
+            f"The value after repair (${repaired.value:,.0f} from {_comps(repaired.count)}) is below the value as is "
+            f"(${as_is.value:,.0f} from {_comps(as_is.count)}). Check the comps of both."
+        )
+    return tuple(found)
 
 
-def range_of(values: Sequence[float] | Numbers, closeness: Sequence[float] | Numbers, noise: float) -> Range | None:
-    """Return the range of comps' adjusted prices; None of none."""
+def _comps(count: int) -> str:
+    return f"{count} comp{'' if count == 1 else 's'}"
+
+
+def range_of(values: Sequence[float] | Numbers, closeness: Sequence[float] | Numbers) -> Range | None:
+    """Return the range of comps' adjusted prices; None of none. No price that lies far off moves the value much, as a median's.
+
+    Parameters
+    ----------
+    values : dollars, of each comp
+    closeness : of each comp how unlike the subject it is, 0 for its like; as long as ``values``
+    """
     if not len(values):
         return None
-    found, counts = np.asarray(values, dtype=np.float64), np.asarray(closeness, dtype=np.float64)
-    shares = shares_of(found, counts, noise)
-    value = math.fsum(float(share) * float(one) for share, one in zip(shares, found, strict=True))
+    found, shares = np.asarray(values, dtype=np.float64), weights_of(np.asarray(closeness, dtype=np.float64))
+    value = float(weighted_median(found, shares))
     return Range(len(found), float(found.min()), float(median(found.tolist())), float(found.max()), value, tuple(shares.tolist()))

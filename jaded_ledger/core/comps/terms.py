@@ -56,16 +56,16 @@ class Term:
 
     def of_sales(self, sales: Sales) -> Numbers:
         """Return the term's value of each sale; not a number where it is unknown."""
-        return self._of(sales.traits[self.trait], 1970 + (sales.day - _EPOCH) / 365.2425)
+        return self._of(sales.traits[self.trait], _years(sales))
 
-    def of_house(self, house: House) -> float:
-        years = np.array([1970 + (house.day.toordinal() - _EPOCH) / 365.2425])
-        return float(self._of(np.array([house.value(self.trait)]), years)[0])
+    def of_house(self, house: House, sales: Sales) -> Numbers:
+        """Return the term's value of a house as of the day of each sale: time since then has a term of its own."""
+        return self._of(np.full(len(sales), house.value(self.trait)), _years(sales))
 
-    def told(self, coefficient: float) -> str:
+    def text_of(self, coefficient: float) -> str:
         """Return in words what a coefficient says.
 
-        >>> LIVING.told(0.5), BATHS.told(0.02), AGES[0].told(-0.004)
+        >>> LIVING.text_of(0.5), BATHS.text_of(0.02), AGES[0].text_of(-0.004)
         ('0.50 of $/sq ft', '+2.0 % each', '−0.4 % a year')
         """
         if self.shape is Shape.SHARE:
@@ -75,6 +75,12 @@ class Term:
 
 
 _EPOCH = date(1970, 1, 1).toordinal()
+
+
+def _years(sales: Sales) -> Numbers:
+    return 1970 + (sales.day - _EPOCH) / 365.2425
+
+
 LIVING = Term("living-area", "living area", "living_area", Shape.SHARE, "$/sq ft")
 LOT = Term("lot", "lot", "lot_sqft", Shape.SHARE, "$/sq ft of lot")
 BEDS = Term("beds", "beds", "beds", Shape.EACH, "each", most=6)
@@ -98,6 +104,12 @@ KINDS = {"property_class": "class", "condition": "condition"}
 
 GRADES = {"as-found": "as found", "tidied": "tidied", "rebuilt": "rebuilt"}
 """The grades of condition that a person gives from photographs and remarks, the worst first."""
+
+
+CONDITIONS = (
+    "unsound", "very poor", "poor", "below average", "fair", "average", "above average", "good", "very good", "excellent",
+)  # fmt: skip
+"""Assessors' words for a building's condition, the worst first (common practice; the scale of depreciation tables)."""
 
 
 def kind_term(trait: str, code: float, name: str) -> Term:

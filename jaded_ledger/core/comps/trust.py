@@ -52,10 +52,13 @@ MONTHLY = Callable[[date], Constants]
 
 
 def first_of_month(day: date) -> date:
+    """Return the first day of a day's month: constants are measured once a month."""
     return day.replace(day=1)
 
 
-def told(sales: Sales, house: House, lines: Sequence[PoolLine], constants: Constants, parcel: int | None = None) -> dict[str, float]:
+def values_by_way(
+    sales: Sales, house: House, lines: Sequence[PoolLine], constants: Constants, parcel: int | None = None
+) -> dict[str, float]:
     """Return what each way tells of a house's value, from what sold before its day; a way that can't tell is missing."""
     among = candidates(sales, house, parcel)
     size = "living_area" if house.knows("living_area") else "lot_sqft"
@@ -69,7 +72,7 @@ def told(sales: Sales, house: House, lines: Sequence[PoolLine], constants: Const
         values, closeness = adjusted_values(comps, house, constants)
         found[POOL] = own * _median(comps.price / comps.traits[size])
         found[ADJUSTED] = _median(values)
-        result = range_of(values, closeness, constants.noise)
+        result = range_of(values, closeness)
         assert result is not None
         found[METHOD] = result.value
     return {way: value for way, value in found.items() if not np.isnan(value)}
@@ -91,7 +94,7 @@ def back_test(sales: Sales, wanted: Rows | Iterable[int], lines: Sequence[PoolLi
     rows = list(wanted)
     for row in rows:
         house = sales.house(row)
-        for way, value in told(sales, house, relative, at(first_of_month(house.day)), int(sales.parcel[row])).items():
+        for way, value in values_by_way(sales, house, relative, at(first_of_month(house.day)), int(sales.parcel[row])).items():
             misses[way].append(abs(value / float(sales.price[row]) - 1))
     return Trust(
         tuple(

@@ -78,10 +78,12 @@ def warnings_of(
     size_step: float | None = None,
     roads: Mapping[float, str] | None = None,
     subject_grade: str = "",
+    is_repaired: bool = False,
 ) -> list[Warning]:
     """Return what warns of a comp.
 
-    ``size_step`` is the living area at which dollars a square foot break, and ``roads`` tells road classes by their codes.
+    ``size_step`` is the living area at which dollars a square foot break, and ``roads`` tells road classes by their codes. A comp that
+    sold after repair (``is_repaired``) is in another condition on purpose.
     """
     found = []
     own, other = subject.value("living_area"), comp.value("living_area")
@@ -98,7 +100,8 @@ def warnings_of(
         found.append(Warning(Warned.DISTRESSED, about.distress))
     if _differ(subject, comp, "stories"):
         found.append(Warning(Warned.STORIES, f"{comp.value('stories'):g} against {subject.value('stories'):g}"))
-    if _differ(subject, comp, "condition") or (about.grade and subject_grade and about.grade != subject_grade):
+    differs = _differ(subject, comp, "condition") or (about.grade and subject_grade and about.grade != subject_grade)
+    if differs and not is_repaired:
         found.append(Warning(Warned.CONDITION, f"graded {about.grade}" if about.grade and subject_grade else "as recorded"))
     if about.bought_for is not None:
         found.append(Warning(Warned.RESALE, f"bought for ${about.bought_for:,.0f} within two years before"))

@@ -10,7 +10,7 @@ from itertools import count
 from jaded_ledger.core.criteria.search import FigureRange
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.values import value_text
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 
 MOST_BARS = 24
 _ROUND = (1, 2, 5)
@@ -43,7 +43,7 @@ def _day_edges(low: date, high: date) -> list[Edge]:
         first = date(max(1, low.year // (step // 12) * (step // 12)), 1, 1)
     edges: list[Edge] = [first]
     while (last := edges[-1]) <= high:  # type: ignore[operator]
-        edges.append(shift(last, Length(step, Unit.MONTH), 1))  # type: ignore[arg-type]
+        edges.append(shift(last, Length(step, CalendarUnit.MONTH), 1))  # type: ignore[arg-type]
     return edges
 
 

@@ -20,7 +20,7 @@ _MONTHS = {name.casefold(): number for number, name in enumerate(calendar.month_
 _MONTHS |= {name.casefold(): number for number, name in enumerate(calendar.month_abbr) if name} | {"sept": 9}
 _MONTH = "|".join(sorted(_MONTHS, key=len, reverse=True))
 _UNIT = r"(days?|d|weeks?|wks?|months?|mos?|years?|yrs?|y)\.?"
-_UNITS = {"d": dates.Unit.DAY, "w": dates.Unit.WEEK, "m": dates.Unit.MONTH, "y": dates.Unit.YEAR}
+_UNITS = {"d": dates.CalendarUnit.DAY, "w": dates.CalendarUnit.WEEK, "m": dates.CalendarUnit.MONTH, "y": dates.CalendarUnit.YEAR}
 _LENGTH = rf"(\d{{1,5}}|an?|{'|'.join(sorted(NUMBER_WORDS))})\s*{_UNIT}"
 
 
@@ -86,10 +86,10 @@ def _period(text: str) -> _Period | None:
     """Return the days that a text names; None where it names none. Raises ValueTextError for one that is not in the calendar."""
     folded = text.casefold()
     if folded in ("today", "now"):
-        today = dates.Ago(dates.Length(0, dates.Unit.DAY))
+        today = dates.Ago(dates.Length(0, dates.CalendarUnit.DAY))
         return _Period(today, today)
     if folded == "yesterday":
-        yesterday = dates.Ago(dates.Length(1, dates.Unit.DAY))
+        yesterday = dates.Ago(dates.Length(1, dates.CalendarUnit.DAY))
         return _Period(yesterday, yesterday)
     if found := _AGO.fullmatch(text):
         return _Period(dates.Ago(_length(found[1], found[2])), dates.Ago(_length(found[1], found[2])))

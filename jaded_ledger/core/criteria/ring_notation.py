@@ -7,14 +7,14 @@ from decimal import Decimal
 
 from jaded_ledger.core.criteria.bounds import bounds_of
 from jaded_ledger.core.criteria.figure_notation import figure, figure_text
-from jaded_ledger.core.criteria.search import Center, Ring, Unit
+from jaded_ledger.core.criteria.search import Center, DistanceUnit, Ring
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
 
 _UNITS = {
-    Unit.MILES: r"miles?|mi\.?",
-    Unit.KILOMETERS: r"kilomet(?:er|re)s?|kms?\.?",
-    Unit.METERS: r"met(?:er|re)s?|m",
-    Unit.FEET: r"feet|foot|ft\.?",
+    DistanceUnit.MILES: r"miles?|mi\.?",
+    DistanceUnit.KILOMETERS: r"kilomet(?:er|re)s?|kms?\.?",
+    DistanceUnit.METERS: r"met(?:er|re)s?|m",
+    DistanceUnit.FEET: r"feet|foot|ft\.?",
 }
 _UNIT = "|".join(rf"(?P<{unit.name}>{spelled})" for unit, spelled in _UNITS.items())
 _RING = re.compile(
@@ -40,12 +40,12 @@ def ring(text: str, quoted: str | None = None) -> Ring:
     """Return the ring that a text means; ``quoted`` is what follows it in quotes. Raises ValueTextError.
 
     >>> ring("under 2 miles of zip 53317")
-    Ring(low=None, high=Decimal('2'), unit=<Unit.MILES: 'mi'>, center=<Center.ZIP: 'zip'>, at='53317')
+    Ring(low=None, high=Decimal('2'), unit=<DistanceUnit.MILES: 'mi'>, center=<Center.ZIP: 'zip'>, at='53317')
     """
     found = _RING.fullmatch(text.strip())
     if not found:
         raise ValueTextError(text.strip(), _EXPECTED)
-    unit = next(unit for unit in Unit if found[unit.name])
+    unit = next(unit for unit in DistanceUnit if found[unit.name])
     center, at = _center(found["center"].strip(), quoted)
     if not at:
         raise ValueTextError(text.strip(), "says no center; write one such as parcel 12-034-007 or zip 53317")
@@ -53,7 +53,7 @@ def ring(text: str, quoted: str | None = None) -> Ring:
     return Ring(low, high, unit, center, at)
 
 
-def _ends(text: str, unit: Unit) -> tuple[Decimal | None, Decimal | None]:
+def _ends(text: str, unit: DistanceUnit) -> tuple[Decimal | None, Decimal | None]:
     """Return from where to where a ring reaches. A distance alone is the farthest."""
     said = bounds_of(text)
     ends = [None if not end else figure(end) for end in (said.low or said.above, said.high or said.below or said.value)]

@@ -73,7 +73,7 @@ class Members:
     within: tuple[str, ...] = ()
 
 
-class Unit(StrEnum):
+class DistanceUnit(StrEnum):
     """In what a distance is said."""
 
     MILES = "mi"
@@ -83,7 +83,12 @@ class Unit(StrEnum):
 
     @property
     def meters(self) -> float:
-        return {Unit.MILES: METERS_PER_MILE, Unit.KILOMETERS: 1000.0, Unit.METERS: 1.0, Unit.FEET: METERS_PER_FOOT}[self]
+        return {
+            DistanceUnit.MILES: METERS_PER_MILE,
+            DistanceUnit.KILOMETERS: 1000.0,
+            DistanceUnit.METERS: 1.0,
+            DistanceUnit.FEET: METERS_PER_FOOT,
+        }[self]
 
 
 class Center(StrEnum):
@@ -107,7 +112,7 @@ class Ring:
 
     low: Decimal | None
     high: Decimal | None
-    unit: Unit
+    unit: DistanceUnit
     center: Center
     at: str
 

@@ -127,6 +127,12 @@ def _names(traits: tuple[Trait, ...]) -> tuple[_Name, ...]:
     return tuple(name for trait in traits for name in _names_of(trait))
 
 
+def named_meanings(traits: tuple[Trait, ...]) -> Iterator[Meaning]:
+    """Yield what every name of some traits and of their values means, the traits' own names first."""
+    for name in sorted(_names(traits), key=lambda name: name.of):
+        yield name.meaning
+
+
 def _take(typed: Sequence[str], words: Sequence[str], *, slips: bool) -> bool:
     """Return whether each typed word begins another of a name's words, or with slips is meant for it."""
     left = list(words)

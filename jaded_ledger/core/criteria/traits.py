@@ -105,6 +105,8 @@ class Trait:
     """For what grows with time: the column of the day from which it does. Years since then, or days since then and the column's own."""
     zero_is_none: bool = False
     """For a figure: whether 0 of it is none at all."""
+    is_ahead: bool = False
+    """For a day: whether it is one to come, as that of an auction."""
     adds_up: bool = False
     """For a figure: whether a sum over parcels means something: of acres or debts, and not of years or prices a square foot."""
     of_several: str = ""

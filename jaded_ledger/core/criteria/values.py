@@ -8,13 +8,13 @@ from decimal import Decimal
 
 from jaded_ledger.core.criteria.date_notation import span
 from jaded_ledger.core.criteria.figure_notation import figure_text, figures, step_of
+from jaded_ledger.core.criteria.parcel_number_notation import numbers
 from jaded_ledger.core.criteria.ring_notation import ring, ring_text
 from jaded_ledger.core.criteria.search import Exactly, FigureRange, Match, Members, Named, Numbers, Presence, Quantity, Ring, Value
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
 from jaded_ledger.core.phrases import check_phrase
 
-_COUNTY_FIRST = re.compile(r"([^\W\d][\w .'-]*)/(.+)")
 _PLAIN = re.compile(r"[^\W_][\w.'&/#()-]*(?: [\w.'&/#()-]+)*")
 _PRESENCE = {"any": True, "known": True, "not blank": True, "not unknown": True, "none": False}
 _YES_OR_NO = {"yes": True, "y": True, "true": True, "no": False, "n": False, "false": False}
@@ -35,22 +35,6 @@ def _flag(text: str) -> Exactly:
     if (held := _YES_OR_NO.get(text.casefold())) is None:
         raise ValueTextError(text, "is neither yes nor no")
     return Exactly(held)
-
-
-def numbers(text: str) -> Numbers:
-    """Return a parcel-number pattern with its separators made one kind. Raises ValueTextError.
-
-    >>> numbers("Tamarack/12 034.7..9")
-    Numbers(pattern='12-034-7..9', county='tamarack')
-    """
-    county = ""
-    if match := _COUNTY_FIRST.fullmatch(text.strip()):
-        county, text = "-".join(match[1].casefold().split()), match[2]
-    pattern = re.sub(r"(?<!\.)\.(?!\.)|[\s/_]+", "-", text.strip().upper())
-    pattern = re.sub(r"-{2,}", "-", pattern).strip("-")
-    if not re.fullmatch(r"[A-Z0-9](?:[A-Z0-9-]|\||\.\.(?=[A-Z0-9]))*\*?", pattern) or pattern.count("..") > pattern.count("|") + 1:
-        raise ValueTextError(text, "is not a parcel number or pattern such as 12-034-007, 12-034-* or 12-034-7..9")
-    return Numbers(pattern, county)
 
 
 def plain_value(trait: Trait, text: str) -> Value:

@@ -1,8 +1,8 @@
-"""Assign the contract: somebody else buys in your place and pays a fee; whether they would, and whether they would do better to wait."""
+"""Assignment: somebody else buys in your place and pays a fee; whether they would, and whether they would do better to wait."""
 
 from __future__ import annotations
 
-from jaded_ledger.core.deals.expressions import Unit, percent, share, total
+from jaded_ledger.core.deals.expressions import FigureUnit, percent, share, total
 from jaded_ledger.core.deals.inputs import Exit
 from jaded_ledger.core.deals.resale import highest_offer, repair_line
 from jaded_ledger.core.deals.sheet import ExitSheet, Goal, Line, Sheet, Side
@@ -17,7 +17,7 @@ def assignment(sheet: Sheet, *, is_listed: bool) -> ExitSheet:
     all_in = sheet.figure("assignment.all-in", "the buyer's all-in", total([price, fee, closing, sheet.repairs]))
     selling = sheet.selling(Exit.ASSIGNMENT, value)
     left = sheet.figure("assignment.left", "left for the buyer", value - selling - all_in)
-    margin = sheet.figure("assignment.margin", "the buyer's margin", percent(left, value), Unit.PERCENT)
+    margin = sheet.figure("assignment.margin", "the buyer's margin", percent(left, value), FigureUnit.PERCENT)
     wanted = sheet.input("assignment.buyer-margin")
     goals = [
         Goal("assignment.margin", "margin for the buyer", margin, wanted,

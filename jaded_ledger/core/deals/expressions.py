@@ -23,10 +23,11 @@ from jaded_ledger.core.deals.returns import internal_rate, present_value
 Numbers = NDArray[np.float64] | np.float64 | float
 
 
-class Unit(StrEnum):
-    """What a figure counts. A percentage is in points: 7 is 7 %."""
+class FigureUnit(StrEnum):
+    """What a figure counts. A percentage is in points: 7 is 7 %. Money of a year is also told by the month."""
 
     MONEY = "money"
+    MONEY_A_YEAR = "money-a-year"
     PERCENT = "percent"
     RATIO = "ratio"
     MONTHS = "months"
@@ -87,7 +88,7 @@ class Cell(Expression):
 
     key: str
     label: str
-    unit: Unit
+    unit: FigureUnit
     expression: Expression | None = None
 
     @property
@@ -141,15 +142,17 @@ def share(percent: Term) -> Call:
 
 
 def percent(part: Term, whole: Term) -> Call:
-    """Return a part in percent of a whole."""
+    """Return a part in percent of a whole; not defined where that is not above 0, for the sign of such a share says nothing."""
     return call("percent", part, whole)
 
 
 def least(*terms: Term) -> Call:
+    """Return the smallest of several terms, in their unit."""
     return call("least", *terms)
 
 
 def most(*terms: Term) -> Call:
+    """Return the largest of several terms, in their unit."""
     return call("most", *terms)
 
 
@@ -186,6 +189,12 @@ def _divided(left: Numbers, right: Numbers) -> Numbers:
     return _finite(np.divide(left, right))
 
 
+def _percent(part: Numbers, whole: Numbers) -> Numbers:
+    if isinstance(whole, float):
+        return _divided(100 * part, whole) if whole > 0 else math.nan
+    return _divided(100 * part, np.where(np.asarray(whole) > 0, whole, np.nan))
+
+
 def _payment(principal: Numbers, yearly: Numbers, months: Numbers) -> Numbers:
     """Return the level payment a month; ``yearly`` is in percent. Not defined over less than one month."""
     rate = np.asarray(yearly, dtype=np.float64) / 1200
@@ -205,7 +214,9 @@ def _balance(principal: Numbers, yearly: Numbers, months: Numbers, paid: Numbers
 
 
 def _power(base: Numbers, exponent: Numbers) -> Numbers:
-    return _finite(np.power(np.asarray(base, dtype=np.float64), exponent))
+    # Of a base below 0 some powers are defined, and turn a loss of more than all into a gain.
+    known = np.asarray(base, dtype=np.float64)
+    return _finite(np.power(np.where(known >= 0, known, np.nan), exponent))
 
 
 def _above(left: Numbers, right: Numbers) -> Numbers:
@@ -251,12 +262,12 @@ class Function:
 
 FUNCTIONS: Mapping[str, Function] = {
     "share": Function(lambda value: value / 100, "({0}/100)", "{0}"),
-    "percent": Function(lambda part, whole: _divided(100 * part, whole), "(100*{0}/{1})", "{0} ÷ {1}"),
+    "percent": Function(_percent, "(100*{0}/IF({1}>0,{1},NA()))", "{0} ÷ {1}"),
     "payment": Function(_payment, "-PMT({1}/1200,{2},{0})", "level payment on {0} at {1} over {2}"),
     "balance": Function(
         _balance, "IF({3}>={2},0*{2},FV({1}/1200,{3},-PMT({1}/1200,{2},{0}),-{0}))", "left of {0} at {1} over {2}, after {3} months"
     ),
-    "power": Function(_power, "({0})^({1})", "{0} to the power {1}"),
+    "power": Function(_power, "IF({0}>=0,({0})^({1}),NA())", "{0} to the power {1}"),
     "floor": Function(_floor, "ROUNDDOWN({0}+0.000000001,0)", "whole ones of {0}"),
     # MIN, MAX and comparisons overlook text in a cell; with a sum or a difference an unknown one is an error, as it should be.
     "least": Function(_least, "MIN({sums})", "the lesser of {all}"),

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jaded_ledger.core.deals.assignment import assignment
-from jaded_ledger.core.deals.expressions import Cell, Numbers, Unit, Values
+from jaded_ledger.core.deals.expressions import Cell, FigureUnit, Numbers, Values
 from jaded_ledger.core.deals.inputs import INPUTS, Exit
 from jaded_ledger.core.deals.known import Defaults, Given, Origin, Recorded, dwellings, fill, rent_at_market, rent_today
 from jaded_ledger.core.deals.parts_sold import split, titles
@@ -50,7 +50,7 @@ class Figures:
             return float(Values({**self.inputs, key: value})[gap])
 
         one = INPUTS[key]
-        return solve(at, float(self.inputs.get(key, np.nan)), one.least, is_money=one.unit is Unit.MONEY)
+        return solve(at, float(self.inputs.get(key, np.nan)), one.least, is_money=one.unit in (FigureUnit.MONEY, FigureUnit.MONEY_A_YEAR))
 
     def with_inputs(self, changed: Mapping[str, float]) -> Values:
         """Return the figures with other inputs, or figures taken as given."""
@@ -102,22 +102,23 @@ def _exit(sheet: Sheet, exit_: Exit, inputs: Mapping[str, Numbers]) -> ExitSheet
 
 
 def compute(
-    worksheet: Worksheet, record: Recorded, recorded: Building, defaults: Defaults, estimates: Mapping[str, Given] | None = None
+    worksheet: Worksheet, record: Recorded, recorded: Building, defaults: Defaults, instead: Mapping[str, Given] | None = None
 ) -> Figures:
     """Return a worksheet's figures.
 
-    ``recorded`` is the building as it is on record; ``estimates`` are inputs that comps tell better than the record does.
+    ``recorded`` is the building as it is on record; ``instead`` are inputs to take in the place of the record's.
     """
     building = worksheet.building(recorded)
     given = fill(record, defaults, worksheet.own)
-    for key, better in (estimates or {}).items():
+    for key, one in (instead or {}).items():
         if given[key].origin is not Origin.YOURS:
-            given[key] = better
+            given[key] = one
     if given["titles.value-each"].origin is not Origin.YOURS and building.units:
         value = np.round(given["arv"].value / len(building.units))
         given["titles.value-each"] = Given(value, Origin.ESTIMATED, "the value after repair, shared among the units")
     inputs: dict[str, Numbers] = {**{key: one.value for key, one in given.items()}, **row_inputs(building)}
-    sheet = Sheet(building, worksheet.rents, worksheet.repairs_by)
+    has_costs = not np.isnan(inputs.get("costs", np.nan))
+    sheet = Sheet(building, worksheet.rents, worksheet.repairs_by, has_costs=bool(has_costs))
     exits = tuple(_exit(sheet, exit_, inputs) for exit_ in worksheet.exits)
     years = int(float(inputs["hold.years"]))
     projections = {one.exit: project(sheet, one, years) for one in exits if one.exit in HELD}
@@ -157,20 +158,25 @@ def price_needed(figures: Figures, exit_: ExitSheet) -> float | None:
 def axis_steps(figures: Figures, cell: Cell, step: float | None = None, count: int = 2) -> list[float] | None:
     """Return the values about a figure's own for a table of what changes with it: so many steps below and above it.
 
-    Without a step, a usual one is taken. None where the figure is not known.
+    Where it can't be so low, or so high, there are as many more on the other side. Without a step, a usual one is taken. None where the
+    figure is not known.
     """
     base = figures.number(cell)
     if base is None:
         return None
-    by = step or usual_step(cell, base)
-    return [base + place * by for place in range(-count, count + 1)]
+    by, most_steps = step or usual_step(cell, base), 2 * count
+    least, most = (INPUTS[cell.key].least, INPUTS[cell.key].most) if cell.key in INPUTS else (-math.inf, math.inf)
+    # What is a whole number of steps but for the last bit of a division is that number.
+    room_below, room_above = (int(min(most_steps, room / by + 1e-9)) for room in (base - least, most - base))
+    above = min(most_steps - min(count, room_below), room_above)
+    return [base + place * by for place in range(-min(most_steps - above, room_below), above + 1)]
 
 
 def usual_step(cell: Cell, base: float) -> float:
     """Return a step that a reader would choose: a round amount near a twentieth of the figure, a point of a large percentage."""
-    if cell.unit is Unit.PERCENT:
+    if cell.unit is FigureUnit.PERCENT:
         return 5.0 if abs(base) >= 30 else 1.0 if abs(base) >= 5 else 0.5
-    if cell.unit in (Unit.MONTHS, Unit.YEARS, Unit.COUNT):
+    if cell.unit in (FigureUnit.MONTHS, FigureUnit.YEARS, FigureUnit.COUNT):
         return 1.0
     if not base:
         return 1_000.0

@@ -11,7 +11,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from jaded_ledger.core.deals.expressions import Cell, Unit
+from jaded_ledger.core.arithmetic import result_of
+from jaded_ledger.core.deals.expressions import Cell, FigureUnit
 
 _MOST_MONEY = 1e11
 
@@ -32,12 +33,12 @@ class Exit(StrEnum):
 
 
 EXIT_LABELS: Mapping[str, str] = {
-    Exit.RESALE: "Resale after repair",
-    Exit.RENTAL: "Keep and let",
-    Exit.ASSIGNMENT: "Assign the contract",
+    Exit.RESALE: "Flip",
+    Exit.RENTAL: "Rental",
+    Exit.ASSIGNMENT: "Assignment",
     Exit.REFINANCE: "Refinance and hold",
-    Exit.SPLIT: "Split the land",
-    Exit.TITLES: "Sell unit by unit",
+    Exit.SPLIT: "Lot split",
+    Exit.TITLES: "Sell units separately",
 }
 
 
@@ -50,7 +51,7 @@ class Input:
 
     key: str
     label: str
-    unit: Unit
+    unit: FigureUnit
     usual: float | None = None
     least: float = 0.0
     most: float = _MOST_MONEY
@@ -67,15 +68,19 @@ class InputError(ValueError):
 
 
 def _money(key: str, label: str, usual: float | None = None, *, meaning: str = "", can_default: bool = False) -> Input:
-    return Input(key, label, Unit.MONEY, usual, meaning=meaning, can_default=can_default)
+    return Input(key, label, FigureUnit.MONEY, usual, meaning=meaning, can_default=can_default)
+
+
+def _yearly(key: str, label: str, usual: float | None = None, *, meaning: str = "", can_default: bool = False) -> Input:
+    return Input(key, label, FigureUnit.MONEY_A_YEAR, usual, meaning=meaning, can_default=can_default)
 
 
 def _percent(key: str, label: str, usual: float, *, least: float = 0, most: float = 100, meaning: str = "") -> Input:
-    return Input(key, label, Unit.PERCENT, usual, least, most, meaning, can_default=True)
+    return Input(key, label, FigureUnit.PERCENT, usual, least, most, meaning, can_default=True)
 
 
 def _months(key: str, label: str, usual: float, meaning: str = "") -> Input:
-    return Input(key, label, Unit.MONTHS, usual, 0, 600, meaning, can_default=True)
+    return Input(key, label, FigureUnit.MONTHS, usual, 0, 600, meaning, can_default=True)
 
 
 LOANS = ("bridge", "bridge-second", "mortgage", "mortgage-second", "seller")
@@ -91,10 +96,10 @@ def _loan(key: str, percent_of_price: float, rate: float, years: float, points: 
     return (
         _percent(f"{key}.share", f"{of}, % of the price", percent_of_price, most=200),
         _percent(f"{key}.rate", f"{of}, yearly rate", rate, most=100),
-        Input(f"{key}.years", f"{of}, years to pay", Unit.YEARS, years, 0, 50, can_default=True),
+        Input(f"{key}.years", f"{of}, years to pay", FigureUnit.YEARS, years, 0, 50, can_default=True),
         _percent(f"{key}.points", f"{of}, points", points, most=50, meaning="paid at closing, in percent of the loan"),
         Input(
-            f"{key}.interest-only", f"{of}, years of interest only", Unit.YEARS, interest_only, 0, 50, can_default=True,
+            f"{key}.interest-only", f"{of}, years of interest only", FigureUnit.YEARS, interest_only, 0, 50, can_default=True,
             meaning="after them it is paid off by level payments over the years that are left",
         ),
     )  # fmt: skip
@@ -105,17 +110,20 @@ INPUTS: Mapping[str, Input] = {
     for one in (
         _money("price", "price"),
         _money("list-price", "asking price"),
+        Input("discount", "discount from asking", FigureUnit.MONEY, least=-_MOST_MONEY, meaning="tells the price from what is asked"),
+        Input("discount-rate", "discount from asking, %", FigureUnit.PERCENT, least=-1_000, most=100),
         _money("arv", "value after repair", meaning="what it would sell for once it is repaired"),
-        Input("living-area", "living area", Unit.SQUARE_FEET, most=1e7),
+        Input("living-area", "living area", FigureUnit.SQUARE_FEET, most=1e7),
         _percent("buying-costs", "buying costs", 2.5, meaning="title, recording and lender's fees, in percent of the price"),
         _money("repair-rate", "repairs a sq ft", 20, can_default=True),
-        _money("taxes", "taxes a year"),
-        _money("insurance", "insurance a year"),
+        _yearly("taxes", "taxes a year"),
+        _yearly("insurance", "insurance a year"),
         _percent("insurance-rate", "insurance, % of the value a year", 0.6, most=20, meaning="tells insurance until you know it"),
-        _money("utilities", "utilities a year", 1_200, meaning="what the owner pays", can_default=True),
-        _money("association", "association fees a year"),
+        _yearly("utilities", "utilities a year", 1_200, meaning="what the owner pays", can_default=True),
+        _yearly("association", "association fees a year"),
+        _yearly("costs", "all costs a year", meaning="of renting it out, in one line in the place of vacancy and each expense"),
         _percent("selling-costs", "selling costs", 7, meaning="commission, title and transfer tax, in percent of what it sells for"),
-        # Resale after repair
+        # Flip
         _months("resale.months", "months held", 6),
         _money("resale.wanted-profit", "profit wanted", 30_000, can_default=True),
         _percent("resale.wanted-margin", "margin wanted", 10, meaning="profit in percent of the sale"),
@@ -123,7 +131,7 @@ INPUTS: Mapping[str, Input] = {
         _money("offer.fee", "fee within the highest offer", 0, can_default=True),
         *_loan("bridge", 75, 10.5, 30, 2, 30),
         *_loan("bridge-second", 0, 13, 30, 3, 30),
-        # Keep and let
+        # Rental
         _percent("rental.vacancy", "vacancy", 7),
         _percent("rental.management", "management", 9, meaning="in percent of what is collected"),
         _percent("rental.maintenance", "repairs", 7, meaning="in percent of what is collected"),
@@ -132,11 +140,11 @@ INPUTS: Mapping[str, Input] = {
         _money("rental.repairs", "repairs before letting", 0),
         _percent("rental.wanted-return", "cash on cash wanted", 8, most=1_000),
         _percent("rental.wanted-cap", "cap rate wanted", 7, most=1_000),
-        Input("rental.wanted-cover", "DSCR wanted", Unit.RATIO, 1.25, 0, 100, can_default=True),
+        Input("rental.wanted-cover", "DSCR wanted", FigureUnit.RATIO, 1.25, 0, 100, can_default=True),
         *_loan("mortgage", 70, 6.75, 30, 0, 0),
         *_loan("mortgage-second", 0, 9, 15, 0, 0),
         *_loan("seller", 0, 6, 30, 0, 0),
-        # Assign the contract
+        # Assignment
         _money("assignment.fee", "assignment fee", 8_000, can_default=True),
         _money("assignment.costs", "own costs until then", 500, can_default=True),
         _percent("assignment.buyer-margin", "margin the buyer wants", 15, meaning="in percent of the value after repair"),
@@ -145,29 +153,29 @@ INPUTS: Mapping[str, Input] = {
         # Refinance and hold
         _percent("refinance.share", "new loan, % of the value after repair", 75),
         _percent("refinance.rate", "new loan, yearly rate", 6.75),
-        Input("refinance.years", "new loan, years to pay", Unit.YEARS, 30, 0, 50, can_default=True),
+        Input("refinance.years", "new loan, years to pay", FigureUnit.YEARS, 30, 0, 50, can_default=True),
         _percent("refinance.costs", "costs of the new loan", 2, meaning="in percent of it"),
         _months("refinance.months", "months until then", 8),
-        # Split the land
-        Input("split.frontage", "frontage", Unit.FEET, most=1e6),
-        Input("split.depth", "depth", Unit.FEET, most=1e6),
-        Input("split.area", "lot", Unit.SQUARE_FEET, most=1e9),
-        Input("split.least-width", "least width of a lot", Unit.FEET, 25, 1, 1e4, can_default=True),
-        Input("split.least-depth", "least depth of a lot", Unit.FEET, 80, 1, 1e4, can_default=True),
-        Input("split.least-area", "least area of a lot", Unit.SQUARE_FEET, 2_500, 1, 1e7, can_default=True),
+        # Lot split
+        Input("split.frontage", "frontage", FigureUnit.FEET, most=1e6),
+        Input("split.depth", "depth", FigureUnit.FEET, most=1e6),
+        Input("split.area", "lot", FigureUnit.SQUARE_FEET, most=1e9),
+        Input("split.least-width", "least width of a lot", FigureUnit.FEET, 25, 1, 1e4, can_default=True),
+        Input("split.least-depth", "least depth of a lot", FigureUnit.FEET, 80, 1, 1e4, can_default=True),
+        Input("split.least-area", "least area of a lot", FigureUnit.SQUARE_FEET, 2_500, 1, 1e7, can_default=True),
         _money("split.value-each", "value of a lot"),
         _money("split.cost-each", "survey, plat and hookups a lot", 6_500, can_default=True),
         _money("split.clearing", "clearing and demolition", 0),
         _months("split.months", "months until sold", 12),
         _money("split.wanted-profit", "profit wanted", 30_000, can_default=True),
-        # Sell unit by unit
+        # Sell units separately
         _money("titles.value-each", "value of a unit"),
         _money("titles.cost-each", "separate utilities and finish a unit", 6_000, can_default=True),
         _money("titles.fixed", "survey, declaration and counsel", 15_000, can_default=True),
         _months("titles.months", "months until sold", 12),
         _money("titles.wanted-profit", "profit wanted", 40_000, can_default=True),
         # Over the years
-        Input("hold.years", "years held", Unit.YEARS, 10, 1, 30, can_default=True),
+        Input("hold.years", "years held", FigureUnit.YEARS, 10, 1, 30, can_default=True),
         _percent("hold.rent-growth", "growth of market rents", 2.5, least=-50, most=50),
         _percent("hold.renewal", "step at a renewal", 2, least=-50, most=50, meaning="a year, while the tenant stays"),
         _money("hold.turnover", "repairs when a tenant leaves", 2_500, can_default=True),
@@ -183,19 +191,23 @@ INPUTS: Mapping[str, Input] = {
 }  # fmt: skip
 
 
-PAYOFF = Input("payoff", "what is paid off", Unit.MONEY)
+BARE = frozenset({
+    "buying-costs", "selling-costs", "repair-rate", "insurance-rate", "utilities", "bridge.share", "bridge.points", "bridge-second.points",
+    "mortgage.share", "rental.vacancy", "rental.management", "rental.maintenance", "rental.reserve", "refinance.costs", "hold.turnover",
+    "assignment.costs", "assignment.waiting", "split.cost-each", "titles.cost-each", "titles.fixed", "seller.commission",
+    "seller.transfer-tax", "seller.closing",
+})  # fmt: skip
+"""What a bare worksheet counts as nothing until the user says otherwise: assumed costs and loans. Goals, terms and growth stay."""
+PAYOFF = Input("payoff", "what is paid off", FigureUnit.MONEY)
 """What the amount of a payoff can be."""
 
 
 def read_number(text: str, label: str) -> float:
-    """Return a number as people type it: "$184,500", "184.5k", "1.2m", "7 %", "−2". Raises InputError."""
-    said = text.strip().lower().replace("$", "").replace(",", "").replace("%", "").replace("−", "-").replace(" ", "")
-    size = {"k": 1_000.0, "m": 1_000_000.0}.get(said[-1:], 1.0)
-    if size != 1.0:
-        said = said[:-1]
+    """Return a number as people type it, or a sum: "$184,500", "184.5k", "1.2m", "7 %", "−2", "198,000 - 25,000". Raises InputError."""
+    said = text.strip().lower().replace("$", "").replace(",", "").replace("%", "").replace("−", "-").replace("×", "*").replace(" ", "")
     try:
-        value = float(said) * size
-    except ValueError:
+        value = result_of(said)
+    except (ValueError, ZeroDivisionError):
         raise InputError(f"“{text.strip()[:30]}” is not a number for {label}; write it as 184,500 or 2.5") from None
     if not math.isfinite(value):
         raise InputError(f"“{text.strip()[:30]}” is not a number for {label}; write it as 184,500 or 2.5")

@@ -20,6 +20,7 @@ class Origin(StrEnum):
     """Whose word a value is."""
 
     RECORDED = "recorded"
+    LISTING = "listing"
     ESTIMATED = "estimated"
     ASSUMED = "assumed"
     YOURS = "yours"
@@ -38,11 +39,16 @@ class Given:
 class Recorded:
     """What is on record of a property, or of many in arrays; not a number where it is not known. Money is in dollars, rents are of a month.
 
-    ``rent_area`` is the area's median rent of one dwelling like these.
+    ``rent_area`` is the area's median rent of one dwelling like these. ``repaired_value`` and ``as_is_value`` come from comps, and
+    ``repaired_comps`` and ``as_is_comps`` count those.
     """
 
     list_price: Numbers = np.nan
     estimated_value: Numbers = np.nan
+    repaired_value: Numbers = np.nan
+    repaired_comps: Numbers = np.nan
+    as_is_value: Numbers = np.nan
+    as_is_comps: Numbers = np.nan
     living_area: Numbers = np.nan
     tax_bill: Numbers = np.nan
     association_fee: Numbers = np.nan
@@ -64,7 +70,7 @@ def first_known(*values: Numbers) -> Numbers:
     return found[()]
 
 
-def _told(record: Recorded, choices: tuple[tuple[Numbers, Origin, str], ...]) -> Given:
+def _first_known(record: Recorded, choices: tuple[tuple[Numbers, Origin, str], ...]) -> Given:
     """Return the first choice that is known; of many properties, whose word it is differs and is not told."""
     value = first_known(*(value for value, _, _ in choices))
     if np.ndim(value):
@@ -80,9 +86,9 @@ def dwellings(record: Recorded) -> Numbers:
 def rent_today(record: Recorded) -> Given:
     """Return what all of it is let for a month: as let, as asked, its stated potential, or else the area's rent."""
     asked = np.where(dwellings(record) == 1, record.rent_advertised, np.nan)[()]
-    return _told(record, (
-        (record.rent_in_place, Origin.RECORDED, "as let today"), (asked, Origin.RECORDED, "as asked in its rental listing"),
-        (record.rent_potential, Origin.RECORDED, "its listing's stated potential"),
+    return _first_known(record, (
+        (record.rent_in_place, Origin.RECORDED, "as let today"), (asked, Origin.LISTING, "as asked in its rental listing"),
+        (record.rent_potential, Origin.LISTING, "its listing's stated potential"),
         (record.rent_area * dwellings(record), Origin.ESTIMATED, "the area's median rent of its class and bedrooms"),
     ))  # fmt: skip
 
@@ -90,24 +96,40 @@ def rent_today(record: Recorded) -> Given:
 def rent_at_market(record: Recorded) -> Given:
     """Return what all of it would be let for a month: at the area's rent, or else what is known of its own."""
     today = rent_today(record)
-    return _told(record, (
+    return _first_known(record, (
         (record.rent_area * dwellings(record), Origin.ESTIMATED, "the area's median rent of its class and bedrooms"),
-        (record.rent_potential, Origin.RECORDED, "its listing's stated potential"), (today.value, today.origin, today.said),
+        (record.rent_potential, Origin.LISTING, "its listing's stated potential"), (today.value, today.origin, today.said),
     ))  # fmt: skip
+
+
+def value_after_repair(record: Recorded) -> Given:
+    """Return what a property would sell for once it is repaired: by comps sold after repair, else by comps as is, else its estimated value.
+
+    Worksheets and screening both take it from here.
+    """
+    return _first_known(record, (
+        (record.repaired_value, Origin.ESTIMATED, f"{_count(record.repaired_comps)} sold after repair"),
+        (record.as_is_value, Origin.ESTIMATED, f"{_count(record.as_is_comps)} as is; none sold after repair"),
+        (record.estimated_value, Origin.ESTIMATED, "its estimated value; no comps"),
+    ))  # fmt: skip
+
+
+def _count(comps: Numbers) -> str:
+    return "" if np.ndim(comps) or np.isnan(comps) else f"{comps:.0f} comp{'' if comps == 1 else 's'}"
 
 
 def given_by_record(record: Recorded) -> dict[str, Given]:
     """Return the inputs that the record tells, by key; what it does not tell is not a number."""
-    on_record = Origin.RECORDED
+    on_record, listed = Origin.RECORDED, Origin.LISTING
     fee = record.association_fee
     value = (record.estimated_value, Origin.ESTIMATED, "its estimated value")
     return {
-        "price": _told(record, ((record.list_price, on_record, "what is asked"), value)),
-        "list-price": Given(record.list_price, on_record, "what is asked"),
-        "arv": _told(record, (value,)),
+        "price": _first_known(record, ((record.list_price, listed, "its list price"), value)),
+        "list-price": Given(record.list_price, listed, "its list price"),
+        "arv": value_after_repair(record),
         "living-area": Given(record.living_area, on_record, "of the roll"),
         "taxes": Given(record.tax_bill, on_record, "the latest bill"),
-        "association": _told(record, (
+        "association": _first_known(record, (
             (12 * fee, on_record, "the fee on record, a year"), (0 * dwellings(record), Origin.ASSUMED, "none on record"),
         )),
         "split.frontage": Given(record.frontage, on_record), "split.depth": Given(record.depth, on_record),
@@ -137,6 +159,24 @@ class Defaults:
         return None if np.ndim(found) == 0 and np.isnan(found) else Given(found, Origin.ASSUMED, said)
 
 
+def _below_asking(record: Recorded, own: Mapping[str, float]) -> Given | None:
+    """Return the price that a discount from asking gives; None where the user set none, or nothing is asked."""
+    asked = record.list_price
+    if np.ndim(asked) or np.isnan(asked):
+        return None
+    if "discount" in own:
+        return Given(asked - own["discount"], Origin.YOURS, f"{_dollars(own['discount'])} the asking price of ${asked:,.0f}")
+    if "discount-rate" in own:
+        rate = own["discount-rate"]
+        way = "below" if rate >= 0 else "above"
+        return Given(np.round(asked * (1 - rate / 100)), Origin.YOURS, f"{abs(rate):g} % {way} the asking price of ${asked:,.0f}")
+    return None
+
+
+def _dollars(discount: float) -> str:
+    return f"${abs(discount):,.0f} {'below' if discount >= 0 else 'above'}"
+
+
 def fill(record: Recorded, defaults: Defaults, own: Mapping[str, float]) -> dict[str, Given]:
     """Return every input with its value: the user's own, else the record's, else what is assumed.
 
@@ -147,6 +187,9 @@ def fill(record: Recorded, defaults: Defaults, own: Mapping[str, float]) -> dict
     for key in INPUTS:
         if key in own:
             found[key] = Given(own[key], Origin.YOURS, "as you set it")
+            continue
+        if key == "price" and (below := _below_asking(record, own)):
+            found[key] = below
             continue
         on_record, assumed = recorded.get(key), defaults.of(key)
         if on_record is not None and assumed is not None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jaded_ledger.core.deals.expressions import Cell, Expression, Number, Unit, above, call, least, most, percent, total, where
+from jaded_ledger.core.deals.expressions import Cell, Expression, FigureUnit, Number, above, call, least, most, percent, total, where
 from jaded_ledger.core.deals.inputs import Exit
 from jaded_ledger.core.deals.resale import borrowed, further_loans, loan_parts, purchase_lines, repair_line
 from jaded_ledger.core.deals.sheet import ExitSheet, Goal, Line, Sheet, Side
@@ -18,7 +18,7 @@ def lots(sheet: Sheet, *, knows_depth: bool, knows_area: bool) -> Cell:
         found = least(found, call("floor", sheet.input("split.area") / sheet.input("split.least-area")))
     if knows_depth:
         found = where(above(sheet.input("split.least-depth"), sheet.input("split.depth")), least(found, 1), found)
-    return sheet.figure("split.lots", "lots", most(found, 1), Unit.COUNT)
+    return sheet.figure("split.lots", "lots", most(found, 1), FigureUnit.COUNT)
 
 
 def _in_parts(
@@ -38,7 +38,7 @@ def _in_parts(
         *purchase_lines(sheet), *costs, Line(holding, Side.OUT, ("held", months)), Line(borrowing, Side.OUT, loan_parts(sheet)),
         Line(selling, Side.OUT, ("selling", sheet.input("selling-costs"))), Line(sold, Side.IN, (words, value)),
     )  # fmt: skip
-    earned = sheet.figure(f"{exit_}.return", "return on cash", percent(profit, cash), Unit.PERCENT)
+    earned = sheet.figure(f"{exit_}.return", "return on cash", percent(profit, cash), FigureUnit.PERCENT)
     every = tuple(sheet.input(key) for key in (f"{exit_}.wanted-profit", *further, *further_loans()))
     return ExitSheet(
         exit_, lines, profit, (cash, earned, *results), (Goal(f"{exit_}.profit", "profit", profit, wanted, gap, (value,)),), every, cash
@@ -61,7 +61,7 @@ def titles(sheet: Sheet) -> ExitSheet:
     """Return the account of a building whose units are sold one by one under titles of their own."""
     each, fixed, value = sheet.input("titles.cost-each"), sheet.input("titles.fixed"), sheet.input("titles.value-each")
     units = sheet.building.units
-    count = sheet.figure("titles.units", "units", Number(len(units)), Unit.COUNT)
+    count = sheet.figure("titles.units", "units", Number(len(units)), FigureUnit.COUNT)
     values = [
         value if unit.value is None else sheet.row_input(f"unit.{place}.value", f"{unit.name or f'unit {place}'}, sold by itself")
         for place, unit in enumerate(units, 1)

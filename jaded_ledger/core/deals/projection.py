@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from jaded_ledger.core.deals.expressions import Cell, Expression, Number, Term, Unit, call, share, total
+from jaded_ledger.core.deals.expressions import Cell, Expression, FigureUnit, Number, Term, call, share, total
 from jaded_ledger.core.deals.inputs import Exit
 from jaded_ledger.core.deals.rental import LOANS
 from jaded_ledger.core.deals.rents import FIXED, OF_COLLECTED, unit_rent
@@ -68,7 +68,7 @@ def project(sheet: Sheet, of: ExitSheet, years: int) -> Projection:
         for name, cell in _year(sheet, exit_, loans, start, year, is_last=year == years, before=rows[TOTAL][-1]).items():
             rows[name].append(cell)
     flows, totals = [[cell for cell in rows[name] if cell] for name in (ALL, TOTAL)]
-    rate = sheet.figure(f"{exit_}.irr", "IRR", call("irr", *flows, *totals), Unit.PERCENT)
+    rate = sheet.figure(f"{exit_}.irr", "IRR", call("irr", *flows, *totals), FigureUnit.PERCENT)
     worth = sheet.figure(f"{exit_}.npv", "NPV", call("npv", sheet.input("hold.discount"), *flows))
     return Projection(exit_, years, tuple((name, tuple(cells)) for name, cells in rows.items()), rate, worth)
 
@@ -82,10 +82,15 @@ def _year(
     units = range(1, len(sheet.building.units) + 1)
     changed = 1 + share(sheet.input("rental.change"))
     rent = figure(RENT, MONTHS * total([_unit_rent(sheet, place, year) for place in units]) * changed)
-    collected = rent * (1 - share(sheet.input("rental.vacancy")))
-    shares = total([share(sheet.input(f"rental.{name}")) for name in OF_COLLECTED])
-    fixed = _grown(total([sheet.input(name) for name in FIXED]), sheet.input("hold.expense-growth"), year - 1)
-    expense = figure(EXPENSE, collected * shares + fixed)
+    growth = sheet.input("hold.expense-growth")
+    collected: Expression
+    if sheet.has_costs:
+        collected, expense = rent, figure(EXPENSE, _grown(sheet.input("costs"), growth, year - 1))
+    else:
+        collected = rent * (1 - share(sheet.input("rental.vacancy")))
+        shares = total([share(sheet.input(f"rental.{name}")) for name in OF_COLLECTED])
+        fixed = _grown(total([sheet.input(name) for name in FIXED]), growth, year - 1)
+        expense = figure(EXPENSE, collected * shares + fixed)
     leaving = sum(unit.leaves == year for unit in sheet.building.units) if sheet.rents is Rents.TODAY else 0
     turnover = figure(TURNOVER, leaving * sheet.input("hold.turnover"))
     income = figure(INCOME, collected - expense)

@@ -2,58 +2,81 @@
 
 from __future__ import annotations
 
-from jaded_ledger.core.deals.expressions import FUNCTIONS, Binary, Call, Cell, Expression, Number, Unit, Values, unknown_inputs
+from jaded_ledger.core.deals.expressions import FUNCTIONS, Binary, Call, Cell, Expression, FigureUnit, Number, Values, unknown_inputs
+from jaded_ledger.core.deals.inputs import INPUTS
+from jaded_ledger.core.deals.worksheet import Period
 
 NOT_KNOWN, NOT_DEFINED = "not known", "not defined"
 _NAMED = 3
 _SIGNS = {"+": "+", "-": "−", "*": "×", "/": "÷"}
 
 
-def figure_text(value: float | None, unit: Unit) -> str:
+def figure_text(value: float | None, unit: FigureUnit) -> str:
     """Return a figure as it is shown: $28,330, 7.4 %, 1.27, 7 months; what is not known is a middle dot."""
     if value is None:
         return "·"
     match unit:
-        case Unit.MONEY:
+        case FigureUnit.MONEY | FigureUnit.MONEY_A_YEAR:
             return f"${value:,.0f}".replace("$-", "−$").replace("−$0", "$0")
-        case Unit.PERCENT:
+        case FigureUnit.PERCENT:
             return f"{value:.1f} %".replace("-", "−")
-        case Unit.RATIO:
+        case FigureUnit.RATIO:
             return f"{value:,.2f}".replace("-", "−")
-        case Unit.YEAR:
+        case FigureUnit.YEAR:
             return f"{value:.0f}"
-        case Unit.MONTHS | Unit.YEARS:
+        case FigureUnit.MONTHS | FigureUnit.YEARS:
             many = f"{value:,.1f}".removesuffix(".0")
             return f"{many} {str(unit).removesuffix('s') if many == '1' else unit}"
-        case Unit.FEET | Unit.SQUARE_FEET:
-            return f"{value:,.0f} {'ft' if unit is Unit.FEET else 'sq ft'}"
-        case Unit.COUNT:
+        case FigureUnit.FEET | FigureUnit.SQUARE_FEET:
+            return f"{value:,.0f} {'ft' if unit is FigureUnit.FEET else 'sq ft'}"
+        case FigureUnit.COUNT:
             return f"{value:,.0f}"
 
 
-def wanted_text(value: float | None, unit: Unit) -> str:
+def wanted_text(value: float | None, unit: FigureUnit) -> str:
     """Return what is wanted as it would be said: 8 %, $30,000, 1.25."""
-    return exact_text(value, unit) if unit in (Unit.PERCENT, Unit.MONEY) else figure_text(value, unit)
+    return exact_text(value, unit) if unit in (FigureUnit.PERCENT, FigureUnit.MONEY, FigureUnit.MONEY_A_YEAR) else figure_text(value, unit)
 
 
-def typed_text(value: float | None, unit: Unit) -> str:
+def typed_text(value: float | None, unit: FigureUnit) -> str:
     """Return an input as it stands in its field."""
     if value is None:
         return ""
-    if unit is Unit.YEAR:
+    if unit is FigureUnit.YEAR:
         return f"{value:.0f}"
     return f"{value:,.2f}".rstrip("0").rstrip(".")
 
 
-def exact_text(value: float | None, unit: Unit) -> str:
+def exact_text(value: float | None, unit: FigureUnit) -> str:
     """Return a figure as arithmetic needs it: money to the cent where it has cents, percentages to the hundredth."""
     if value is None:
         return NOT_KNOWN
-    if unit is Unit.MONEY:
+    if unit in (FigureUnit.MONEY, FigureUnit.MONEY_A_YEAR):
         return f"${value:,.2f}".removesuffix(".00").replace("$-", "−$")
-    if unit is Unit.PERCENT:
+    if unit is FigureUnit.PERCENT:
         return f"{value:,.2f}".rstrip("0").rstrip(".").replace("-", "−") + " %"
     return figure_text(value, unit)
+
+
+def by_period(value: float | None, unit: FigureUnit, by: Period) -> float | None:
+    """Return a figure by the month or by the year: money of a year in parts, all else as it is."""
+    return value / by.parts if value is not None and unit is FigureUnit.MONEY_A_YEAR else value
+
+
+def label_by(cell: Cell, by: Period) -> str:
+    """Return what a figure is called by the month or by the year."""
+    return cell.label.replace("a year", f"a {by}") if cell.unit is FigureUnit.MONEY_A_YEAR else cell.label
+
+
+def interest_only_words(parts: tuple[str | Cell, ...], values: Values) -> str:
+    """Return how long the loan that a line tells of pays interest only: ", interest only for 2 years"; blank where it does not."""
+    loan = next((part.key.removesuffix(".rate") for part in parts if isinstance(part, Cell) and part.key.endswith(".rate")), None)
+    if loan is None or f"{loan}.interest-only" not in INPUTS:
+        return ""
+    free, years = (values.number(INPUTS[f"{loan}.{name}"].cell) for name in ("interest-only", "years"))
+    if not free or years is None:
+        return ""
+    return ", interest only" if free >= years else f", interest only for {figure_text(free, FigureUnit.YEARS)}"
 
 
 def reading_of(cell: Cell, values: Values) -> str:
@@ -105,7 +128,15 @@ def why_none(cell: Cell, values: Values) -> str:
     if wanted := unknown_inputs(cell, values):
         return f"{NOT_KNOWN}: {_listed(list(dict.fromkeys(one.label for one in wanted)))}"
     first = _first_undefined(cell, values)
-    return f"{NOT_DEFINED}: {first.label} = {reading_of(first, values)}"
+    return f"{NOT_DEFINED}: {first.label} = {reading_of(first, values)}{_without_base(first, values)}"
+
+
+def _without_base(cell: Cell, values: Values) -> str:
+    """Return, of a share, that what it is a share of is not above 0; blank for all else."""
+    match cell.expression:
+        case Call(name="percent", terms=(_, base)) if (number := values.number(base)) is not None and number <= 0:
+            return f"; {base.label if isinstance(base, Cell) else 'what it is a share of'} is not above 0"
+    return ""
 
 
 def _listed(labels: list[str]) -> str:

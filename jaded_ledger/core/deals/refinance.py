@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jaded_ledger.core.deals.expressions import Unit, percent, total
+from jaded_ledger.core.deals.expressions import FigureUnit, percent, total
 from jaded_ledger.core.deals.inputs import Exit
 from jaded_ledger.core.deals.rental import debt_goals
 from jaded_ledger.core.deals.rents import net_operating_income
@@ -23,9 +23,9 @@ def refinance(sheet: Sheet) -> ExitSheet:
     left_in = sheet.figure("refinance.left-in", "cash left in", put_in - returned)
     income = net_operating_income(sheet, sheet.rents)
     debt = sheet.yearly(new)
-    flow = sheet.figure("refinance.flow", "cash flow a year, afterwards", income - debt)
-    earned = sheet.figure("refinance.return", "cash on what is left in", percent(flow, left_in), Unit.PERCENT)
-    cover = sheet.figure("refinance.cover", "DSCR", income / debt, Unit.RATIO)
+    flow = sheet.figure("refinance.flow", "cash flow a year, afterwards", income - debt, FigureUnit.MONEY_A_YEAR)
+    earned = sheet.figure("refinance.return", "cash on what is left in", percent(flow, left_in), FigureUnit.PERCENT)
+    cover = sheet.figure("refinance.cover", "DSCR", income / debt, FigureUnit.RATIO)
     lines = (
         *purchase_lines(sheet), repair_line(sheet), Line(holding, Side.OUT, ("held", months)),
         Line(borrowing, Side.OUT, loan_parts(sheet)),

@@ -1,8 +1,8 @@
-"""Resale after repair: bought, repaired, held some months, sold."""
+"""Flip: bought, repaired, held some months, sold."""
 
 from __future__ import annotations
 
-from jaded_ledger.core.deals.expressions import Cell, Unit, call, percent, share, total
+from jaded_ledger.core.deals.expressions import Cell, FigureUnit, call, percent, share, total
 from jaded_ledger.core.deals.inputs import Exit
 from jaded_ledger.core.deals.sheet import ExitSheet, Goal, Line, Sheet, Side
 
@@ -40,10 +40,12 @@ def further_loans() -> tuple[str, ...]:
 
 
 def loan_parts(sheet: Sheet) -> tuple[str | Cell, ...]:
+    """Return the words of the first loan, with its inputs among them."""
     return ("loan", sheet.input("bridge.share"), "at", sheet.input("bridge.rate"), "points", sheet.input("bridge.points"))
 
 
 def purchase_lines(sheet: Sheet) -> list[Line]:
+    """Return the lines of what buying costs, in dollars."""
     return [
         Line(sheet.input("price"), Side.OUT, ("purchase",)),
         Line(sheet.buying, Side.OUT, ("closing", sheet.input("buying-costs"))),
@@ -51,6 +53,7 @@ def purchase_lines(sheet: Sheet) -> list[Line]:
 
 
 def repair_line(sheet: Sheet) -> Line:
+    """Return the line of repairs, in dollars: by the square foot, or the sum of its items."""
     if sheet.repairs_by == "rate":
         return Line(sheet.repairs, Side.OUT, ("repairs", sheet.input("living-area"), "×", sheet.input("repair-rate")))
     return Line(sheet.repairs, Side.OUT, ("repairs, item by item",))
@@ -66,12 +69,12 @@ def resale(sheet: Sheet) -> ExitSheet:
     )
     profit = sheet.figure("resale.profit", "profit", value - before - selling)
     cash_in = sheet.figure("resale.cash-in", "cash in", before - lent)
-    margin = sheet.figure("resale.margin", "margin", percent(profit, value), Unit.PERCENT)
-    earned = sheet.figure("resale.return", "return on cash", percent(profit, cash_in), Unit.PERCENT)
+    margin = sheet.figure("resale.margin", "margin", percent(profit, value), FigureUnit.PERCENT)
+    earned = sheet.figure("resale.return", "return on cash", percent(profit, cash_in), FigureUnit.PERCENT)
     yearly = 100 * (call("power", 1 + earned / 100, 12 / months) - 1)
     results = (
         cash_in, earned,
-        sheet.figure("resale.yearly", "return on cash, a year", yearly, Unit.PERCENT),
+        sheet.figure("resale.yearly", "return on cash, a year", yearly, FigureUnit.PERCENT),
         margin,
         sheet.figure("resale.break-even", "breaks even at a sale of", before / (1 - share(sheet.input("selling-costs")))),
         highest_offer(sheet), value_needed(sheet),

@@ -19,6 +19,13 @@ _STEPS = 200
 def present_value(rate: Any, flows: Sequence[Any]) -> Any:
     """Return what flows are worth today at a rate: Σ flow ÷ (1 + rate)^year. Not a number at a rate of −100 % or less.
 
+    Parameters
+    ----------
+    rate : fraction a year, a number or an array
+    flows : dollars by year, today's first; each a number, or an array of the rate's shape
+
+    Source: `numpy_financial.npv` gives the same.
+
     >>> round(float(present_value(0.08, [-40_000, 5_000, 8_000, 12_000, 30_000])), 2)
     3065.22
     """
@@ -31,6 +38,8 @@ def present_value(rate: Any, flows: Sequence[Any]) -> Any:
 
 def internal_rate(flows: Sequence[Any]) -> float:
     """Return the rate at which flows are worth nothing today, found by halving; not a number where there is none, or may be several.
+
+    ``flows`` are dollars by year, today's first; the rate is a fraction a year. Source: `numpy_financial.irr` gives the same.
 
     There is one where the flows change their sign once (Descartes' rule of signs), or their running total does (Norstrøm 1972, *A
     sufficient condition for a unique nonnegative internal rate of return*); either has to begin with money that goes out.

@@ -20,7 +20,7 @@ def screen(record: Recorded, defaults: Defaults, owed: Sequence[Numbers]) -> Map
     """Return what worksheets that nobody has touched would say, by trait: an array for each.
 
     At the asking price: ``cap_rate``, ``cash_on_cash``, ``discount_to_value`` (percent) and ``value_needed``; not a number where nothing is
-    asked. ``highest_offer`` takes the estimated value for that after repair. ``net_to_seller`` is told at what is asked, or else at the
+    asked. ``highest_offer`` rests on the value after repair, as in worksheets. ``net_to_seller`` is told at what is asked, or else at the
     estimated value; ``owed`` are the loans, liens and taxes on record.
     """
     inputs = {key: given.value for key, given in fill(record, defaults, {}).items()}

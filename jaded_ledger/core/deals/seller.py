@@ -8,7 +8,7 @@ from datetime import date
 
 import numpy as np
 
-from jaded_ledger.core.deals.expressions import Cell, Number, Numbers, Unit, Values, share, total
+from jaded_ledger.core.deals.expressions import Cell, FigureUnit, Number, Numbers, Values, share, total
 from jaded_ledger.core.deals.inputs import INPUTS
 from jaded_ledger.core.deals.sheet import Line, Side
 
@@ -41,16 +41,16 @@ class SellerSheet:
 
 
 def _payoff(one: Payoff) -> Cell:
-    return Cell(f"payoff.{one.key}", one.label, Unit.MONEY)
+    return Cell(f"payoff.{one.key}", one.label, FigureUnit.MONEY)
 
 
 def net_cell(price: Cell, owed: Sequence[Cell]) -> tuple[Cell, tuple[Line, ...]]:
     """Return what is left of a price for the seller, and its account."""
     rates = [INPUTS[key].cell for key in CHARGES]
-    charges = [Cell(f"{rate.key}.amount", rate.label, Unit.MONEY, price * share(rate)) for rate in rates]
+    charges = [Cell(f"{rate.key}.amount", rate.label, FigureUnit.MONEY, price * share(rate)) for rate in rates]
     paid = INPUTS["seller.concessions"].cell
     costs = [*owed, *charges, paid]
-    net = Cell("seller.net", "net to seller", Unit.MONEY, price - total(costs) if costs else price + Number(0))
+    net = Cell("seller.net", "net to seller", FigureUnit.MONEY, price - total(costs) if costs else price + Number(0))
     lines = (
         Line(price, Side.IN, ("offer",)),
         *(Line(one, Side.OUT, (one.label,)) for one in owed),
@@ -71,7 +71,7 @@ def seller_sheet(inputs: Mapping[str, Numbers], payoffs: Sequence[Payoff], own: 
 
 def net_to_seller(price: Numbers, owed: Sequence[Numbers], inputs: Mapping[str, Numbers]) -> Numbers:
     """Return what many sellers would walk away with, by the same account; not a number where something owed is not known."""
-    cells = [Cell(f"payoff.{place}", "", Unit.MONEY) for place in range(len(owed))]
+    cells = [Cell(f"payoff.{place}", "", FigureUnit.MONEY) for place in range(len(owed))]
     net, _ = net_cell(INPUTS["price"].cell, cells)
     amounts = {cell.key: amount for cell, amount in zip(cells, owed, strict=True)}
     return Values({**inputs, **amounts, "price": price})[net]

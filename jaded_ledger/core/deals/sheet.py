@@ -6,7 +6,21 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from jaded_ledger.core.deals.expressions import Cell, Expression, Number, Term, Unit, above, call, least, most, share, total, where, wrapped
+from jaded_ledger.core.deals.expressions import (
+    Cell,
+    Expression,
+    FigureUnit,
+    Number,
+    Term,
+    above,
+    call,
+    least,
+    most,
+    share,
+    total,
+    where,
+    wrapped,
+)
 from jaded_ledger.core.deals.inputs import INPUTS, LOAN_LABELS, Exit
 from jaded_ledger.core.deals.roll import Building
 from jaded_ledger.core.deals.worksheet import Rents, RepairsBy
@@ -73,21 +87,19 @@ class Loan:
     points: Cell
     rate: Cell
     years: Cell
-    interest_only: Cell
+    free: Cell
     months: Cell
     level: Cell
 
     def paid(self, months: Term) -> Expression:
         """Return all that has been paid after so many months: interest alone at first, then level payments until they are all made."""
-        free = MONTHS * self.interest_only
-        later = self.level * least(wrapped(months) - free, self.months)
-        return self.amount * share(self.rate) / MONTHS * least(months, free) + where(above(months, free), later, 0)
+        later = self.level * least(wrapped(months) - self.free, self.months)
+        return self.amount * share(self.rate) / MONTHS * least(months, self.free) + where(above(months, self.free), later, 0)
 
     def left(self, months: Term) -> Expression:
         """Return what is still owed after so many months."""
-        free = MONTHS * self.interest_only
-        later = call("balance", self.amount, self.rate, self.months, most(wrapped(months) - free, 0))
-        return where(above(self.amount, 0), where(above(months, free), later, self.amount), 0)
+        later = call("balance", self.amount, self.rate, self.months, most(wrapped(months) - self.free, 0))
+        return where(above(self.amount, 0), where(above(months, self.free), later, self.amount), 0)
 
     def interest(self, months: Term) -> Expression:
         """Return the interest among what is paid over so many months."""
@@ -97,8 +109,10 @@ class Loan:
 class Sheet:
     """The cells of one worksheet, each made once. What exits have in common is made by its own function here."""
 
-    def __init__(self, building: Building, rents: Rents, repairs_by: RepairsBy) -> None:
+    def __init__(self, building: Building, rents: Rents, repairs_by: RepairsBy, *, has_costs: bool = False) -> None:
         self.building, self.rents, self.repairs_by = building, rents, repairs_by
+        self.has_costs = has_costs
+        """Whether what renting it out costs is told in one line."""
         self.cells: dict[str, Cell] = {}
 
     def input(self, key: str) -> Cell:
@@ -107,13 +121,13 @@ class Sheet:
             self.cells[key] = INPUTS[key].cell
         return self.cells[key]
 
-    def row_input(self, key: str, label: str, unit: Unit = Unit.MONEY) -> Cell:
+    def row_input(self, key: str, label: str, unit: FigureUnit = FigureUnit.MONEY) -> Cell:
         """Return an input that is a cell of a row: a unit's rent, what a repair costs."""
         if key not in self.cells:
             self.cells[key] = Cell(key, label, unit)
         return self.cells[key]
 
-    def figure(self, key: str, label: str, expression: Expression, unit: Unit = Unit.MONEY) -> Cell:
+    def figure(self, key: str, label: str, expression: Expression, unit: FigureUnit = FigureUnit.MONEY) -> Cell:
         """Return a figure, made by its expression if it is not there yet."""
         cell = self.cells.setdefault(key, Cell(key, label, unit, expression))
         assert not cell.is_input, f"{key} is an input's key already"
@@ -157,23 +171,30 @@ class Sheet:
     def new_loan(self) -> Loan:
         """Return the loan on the value after repair that replaces the first."""
         amount = self.input("arv") * share(self.input("refinance.share"))
-        free = self.figure("refinance.interest-only", "years of interest only", Number(0), Unit.YEARS)
+        free = self.figure("refinance.interest-only", "years of interest only", Number(0), FigureUnit.YEARS)
         rate, years, costs = (self.input(f"refinance.{name}") for name in ("rate", "years", "costs"))
         return self._loan("refinance", "new loan", amount, rate, years, free, costs)
 
     def _loan(self, key: str, of: str, lent: Expression, rate: Cell, years: Cell, free: Cell, points: Cell) -> Loan:
         amount = self.figure(f"{key}.amount", of, lent)
-        # A loan that is interest only to its end falls due in one payment. One over no years can't be paid off at all.
-        level_months = where(above(years, 0), most(MONTHS * (years - free), 1), 0)
-        months = self.figure(f"{key}.level-months", f"level payments of the {of}", level_months, Unit.MONTHS)
+        # A loan that is interest only to its end falls due with its last interest: that is one level payment, in its last month. One over
+        # no years can't be paid off at all.
+        alone = self.figure(
+            f"{key}.free-months",
+            f"months of interest only of the {of}",
+            least(MONTHS * free, most(MONTHS * years - 1, 0)),
+            FigureUnit.MONTHS,
+        )
+        level_months = where(above(years, 0), most(MONTHS * years - alone, 1), 0)
+        months = self.figure(f"{key}.level-months", f"level payments of the {of}", level_months, FigureUnit.MONTHS)
         level = where(above(amount, 0), call("payment", amount, rate, months), 0)
         cost = self.figure(f"{key}.points-paid", f"points of the {of}", amount * share(points))
         payment = self.figure(f"{key}.payment", f"level payment a month of the {of}", level)
-        return Loan(key, amount, cost, rate, years, free, months, payment)
+        return Loan(key, amount, cost, rate, years, alone, months, payment)
 
     def yearly(self, loan: Loan) -> Cell:
         """Return what is paid on a loan in its first year."""
-        return self.figure(f"{loan.key}.yearly", f"{loan.amount.label}, paid a year", loan.paid(MONTHS))
+        return self.figure(f"{loan.key}.yearly", f"{loan.amount.label}, paid a year", loan.paid(MONTHS), FigureUnit.MONEY_A_YEAR)
 
     def loans(self, keys: Sequence[str]) -> list[Loan]:
         return [self.loan(key) for key in keys]

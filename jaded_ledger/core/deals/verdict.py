@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from jaded_ledger.core.deals.expressions import Cell
 from jaded_ledger.core.deals.figures import Figures, is_missed, price_needed, works
 from jaded_ledger.core.deals.inputs import Exit
-from jaded_ledger.core.deals.reading import figure_text, wanted_text, why_none
+from jaded_ledger.core.deals.reading import by_period, figure_text, label_by, wanted_text, why_none
 from jaded_ledger.core.deals.roll import Legality
 from jaded_ledger.core.deals.sheet import ExitSheet
 
@@ -44,7 +44,8 @@ def judged(figures: Figures, exit_: ExitSheet) -> Verdict:
 
 
 def _good(figures: Figures, exit_: ExitSheet) -> str:
-    main = f"{exit_.main.label} {figure_text(figures.number(exit_.main), exit_.main.unit)}"
+    by = figures.worksheet.by
+    main = f"{label_by(exit_.main, by)} {figure_text(by_period(figures.number(exit_.main), exit_.main.unit, by), exit_.main.unit)}"
     earned = next((goal.result for goal in exit_.goals if goal.result.unit == "percent"), None)
     more = f", {earned.label} {figure_text(figures.number(earned), earned.unit)}" if earned else ""
     if exit_.exit is Exit.RESALE:

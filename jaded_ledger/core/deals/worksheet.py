@@ -19,6 +19,18 @@ class Rents(StrEnum):
     SUBSIDY = "subsidy"
 
 
+class Period(StrEnum):
+    """By what time money that comes and goes each month is told."""
+
+    YEAR = "year"
+    MONTH = "month"
+
+    @property
+    def parts(self) -> int:
+        """Into how many of these a year is parted."""
+        return 12 if self is Period.MONTH else 1
+
+
 class RepairsBy(StrEnum):
     """How repairs are told."""
 
@@ -27,7 +39,8 @@ class RepairsBy(StrEnum):
 
 
 USUAL_EXITS = (Exit.RESALE, Exit.RENTAL)
-_PARTS = ("exits", "inputs", "units", "repairs", "systems", "rents", "repairs-by", "payoffs")
+LONGEST_POOL = 4_000
+_PARTS = ("exits", "inputs", "units", "repairs", "systems", "rents", "repairs-by", "payoffs", "pool", "by")
 
 
 @dataclass(frozen=True)
@@ -35,6 +48,8 @@ class Worksheet:
     """A worksheet as it is kept. ``own`` are the inputs that the user set, by key; all else comes from the record and the defaults.
 
     ``units`` and ``systems`` are None as long as the user has not touched them. ``payoffs`` are amounts by the keys of what is paid off.
+    ``pool`` are the lines of the comps that the worksheet came from, as text; None for those that the property's comps begin with.
+    ``by`` is how the page tells what comes and goes; what is kept is of a year, whatever it says.
     """
 
     exits: tuple[Exit, ...] = USUAL_EXITS
@@ -45,6 +60,8 @@ class Worksheet:
     rents: Rents = Rents.TODAY
     repairs_by: RepairsBy = RepairsBy.RATE
     payoffs: Mapping[str, float] = field(default_factory=dict)
+    pool: str | None = None
+    by: Period = Period.YEAR
 
     def building(self, recorded: Building) -> Building:
         """Return the building: what is on record of it, and in its place what the user changed."""
@@ -64,6 +81,10 @@ class Worksheet:
             found["payoffs"] = dict(self.payoffs)
         if self.systems is not None:
             found["systems"] = [one.to_json() for one in self.systems]
+        if self.pool is not None:
+            found["pool"] = self.pool
+        if self.by is not Period.YEAR:
+            found["by"] = str(self.by)
         return found
 
 
@@ -89,6 +110,8 @@ def worksheet_from_json(said: object) -> Worksheet:
         rents=_one_of(Rents, said.get("rents", "today"), "rents"),
         repairs_by=_one_of(RepairsBy, said.get("repairs-by", "rate"), "repairs-by"),
         payoffs={str(key)[:40]: checked(PAYOFF, value) for key, value in payoffs.items() if value is not None},
+        pool=str(said["pool"])[:LONGEST_POOL] if said.get("pool") is not None else None,
+        by=_one_of(Period, said.get("by", "year"), "by"),
     )
 
 

@@ -16,14 +16,14 @@ from math import sqrt
 from statistics import NormalDist
 from typing import NamedTuple
 
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 from jaded_ledger.core.distress.signals import TOLD_BY, SignalKind
 
 LEAST_CASES = 50
 """Under so many cases, on either side, nothing is said."""
 _Z = NormalDist().inv_cdf(0.975)
 """How many standard deviations hold 95 % of a normal distribution."""
-_A_YEAR = Length(1, Unit.YEAR)
+_A_YEAR = Length(1, CalendarUnit.YEAR)
 TRACELESS = frozenset({SignalKind.TAX_DELINQUENT})
 """Signs that the records forget: tax that was paid since, as at most sales, is no longer shown as having been due."""
 

@@ -6,7 +6,7 @@ from datetime import date
 from typing import NamedTuple
 
 from jaded_ledger.core.criteria.catalogue.choices import CLASSES
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 from jaded_ledger.core.facts.record import Building, Exemption, Permit, RecordedParcel
 from jaded_ledger.core.finance.debts import Loan
 from jaded_ledger.core.lazy_property import lazy_property
@@ -27,7 +27,7 @@ from jaded_ledger.core.title.sales import (
     purchase_loans,
 )
 
-SALES_COUNTED = Length(10, Unit.YEAR)
+SALES_COUNTED = Length(10, CalendarUnit.YEAR)
 _CODES = {choice.key: choice.code for choice in CLASSES}
 
 
@@ -172,8 +172,8 @@ class Basis:
         roll = self.roll
         if roll is None or roll.property_class is not None:
             return None
-        told = class_by_use(roll.land_use, roll.tenure, self.dwellings, roll.improvement_value)
-        return _CODES[told] if told else None
+        kind = class_by_use(roll.land_use, roll.tenure, self.dwellings, roll.improvement_value)
+        return _CODES[kind] if kind else None
 
     @property
     def property_class(self) -> int | None:

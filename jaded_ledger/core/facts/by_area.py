@@ -24,7 +24,7 @@ class Rent(NamedTuple):
     """A month's rent, and whose word it is."""
 
     amount: Decimal
-    told: str
+    source: str
 
 
 class AreaBasis(NamedTuple):

@@ -272,13 +272,13 @@ def _courts(found: Findings) -> Columns:
 def _signals(found: Findings) -> Columns:
     signals, newest = found.open_signals, found.newest_signal
     kinds = sorted(signals, key=lambda kind: _SIGNALS[kind] or 0)
-    is_told = any(found.county.has(kind) for kind in _TELLING)
+    is_on_file = any(found.county.has(kind) for kind in _TELLING)
     return {
         "tired_landlord": found.is_tired_landlord,
-        "open_signals": len(signals) if is_told else None,
-        "signals": [_SIGNALS[kind] or 0 for kind in kinds] if is_told else None,
-        "signal_days": [signals[kind].counts_from for kind in kinds] if is_told else None,
-        "has_signal": newest is not None if is_told else None,
+        "open_signals": len(signals) if is_on_file else None,
+        "signals": [_SIGNALS[kind] or 0 for kind in kinds] if is_on_file else None,
+        "signal_days": [signals[kind].counts_from for kind in kinds] if is_on_file else None,
+        "has_signal": newest is not None if is_on_file else None,
         "newest_signal": newest and newest.on,
     }
 

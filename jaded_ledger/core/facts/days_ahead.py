@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from datetime import date, timedelta
 
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 from jaded_ledger.core.facts.basis import SALES_COUNTED
 from jaded_ledger.core.facts.findings import INHERITED_FOR, LONG_ON_MARKET, TIRED_AFTER, Findings
 from jaded_ledger.core.finance.amortization import payments_due
@@ -24,7 +24,7 @@ def _days_ahead(found: Findings) -> Iterator[date]:
     for loan in found.open_loans:
         if not loan.is_line:
             paid = payments_due(loan.begins_on, found.today)
-            yield min(shift(loan.begins_on, Length(paid + 1, Unit.MONTH), 1), loan.matures_on)
+            yield min(shift(loan.begins_on, Length(paid + 1, CalendarUnit.MONTH), 1), loan.matures_on)
             yield loan.matures_on
     yield from (auction.held_on + _DAY for auction in found.record.filed.auctions)
     yield from (shift(sale.sold_on, SALES_COUNTED, 1) + _DAY for sale in found.recent_sales)

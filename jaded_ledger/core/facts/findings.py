@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from datetime import date, timedelta
 from decimal import Decimal
 
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 from jaded_ledger.core.distress.filings import CaseKind, ForeclosureStepKind
 from jaded_ledger.core.distress.signals import (
     Auction,
@@ -38,8 +38,8 @@ from jaded_ledger.core.title.sales import LOST, Transfer, is_sale
 
 LONG_ON_MARKET = 120
 """Days on the market from which a listing is a sign; common practice."""
-TIRED_AFTER = Length(10, Unit.YEAR)
-INHERITED_FOR = Length(5, Unit.YEAR)
+TIRED_AFTER = Length(10, CalendarUnit.YEAR)
+INHERITED_FOR = Length(5, CalendarUnit.YEAR)
 """How long an inheritance is a sign that heirs may sell; common practice."""
 RESIDENTIAL = frozenset(range(1, 9))
 """Codes of the classes in which people live."""
@@ -63,7 +63,7 @@ class Findings(Offered):
     def area_basis(self) -> AreaBasis:
         """What of it its area's figures are put to."""
         roll, sale, latest = self.roll, self.last_sale, self.chain.latest if self.chain else None
-        rent = self.rent_told
+        rent = self.rent_on_record
         return AreaBasis(
             assessed=self.assessed,
             sold_for=sale and sale.price_of_one,
@@ -97,7 +97,7 @@ class Findings(Offered):
     @property
     def rent(self) -> Rent | None:
         """The month's rent that a yield is told by, and whose word it is: in place, asked for, its potential, or the area's."""
-        return self.rent_told or self.by_area.rent_of_all
+        return self.rent_on_record or self.by_area.rent_of_all
 
     @lazy_property
     def loans(self) -> tuple[LoanState, ...]:

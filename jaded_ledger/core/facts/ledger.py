@@ -18,13 +18,17 @@ _YEAR = 365
 
 
 class MovementOrder(IntEnum):
-    """In which order movements of one day are set down."""
+    """In which order movements of one day are set down.
+
+    What was paid by schedule up to today comes after all else of the day: tomorrow it is set down then, and the day's lines stay.
+    """
 
     PRINCIPAL = 1
     PAID = 2
     LENT = 3
     CLAIMED = 4
     TAXED = 5
+    UP_TO_TODAY = 99
 
 
 @dataclass(frozen=True)
@@ -55,8 +59,11 @@ class Balance:
         return None if self.debt is None or self.value is None else self.value - self.debt
 
 
-def _principal(state: LoanState, before: Decimal | None, begun: date, days: Sequence[date]) -> Iterator[Movement]:
-    """Yield what was paid off by schedule since a day up to each of some days, those on which the debt moves otherwise."""
+def _principal(state: LoanState, before: Decimal | None, begun: date, days: Sequence[date], today: date | None) -> Iterator[Movement]:
+    """Yield what was paid off by schedule since a day up to each of some days, those on which the debt moves otherwise.
+
+    ``today`` is the last of them where nothing but the schedule moves the debt then.
+    """
     paid_before = payments_due(state.begins_on, begun)
     for day in days:
         owed = state.owed_on(day)
@@ -65,7 +72,8 @@ def _principal(state: LoanState, before: Decimal | None, begun: date, days: Sequ
         paid = min(payments_due(state.begins_on, day), state.months)
         if owed < before:
             label = f"Principal by schedule, {state.loan.recorded_on.year}"
-            yield Movement(day, MovementOrder.PRINCIPAL, label, credit=before - owed, note=f"{paid - paid_before} payments")
+            place = MovementOrder.UP_TO_TODAY if day == today else MovementOrder.PRINCIPAL
+            yield Movement(day, place, label, credit=before - owed, note=f"{paid - paid_before} payments")
         before, paid_before = owed, paid
 
 
@@ -90,7 +98,9 @@ def _stages(state: LoanState, turns: Sequence[date], last: date) -> Iterator[Mov
         stage = replace(state, restarts=state.restarts[:place])
         restart = state.restarts[place] if place < len(state.restarts) else None
         until = min(restart.on, last) if restart else last
-        yield from _principal(stage, before, begun, sorted({day for day in (*turns, until) if begun < day <= until}))
+        is_last = until == last and (restart is None or restart.on > last)
+        today = last if is_last and state.ended_on != last and last not in turns else None
+        yield from _principal(stage, before, begun, sorted({day for day in (*turns, until) if begun < day <= until}), today)
         if restart is None or restart.on > last:
             return
         begun, after = restart.on, state.loan.covered.part_of(restart.principal)
@@ -192,21 +202,25 @@ def movements(found: Findings, shown_on: Iterable[date] = ()) -> list[Movement]:
 
 @dataclass(frozen=True)
 class DatedValue:
-    """A day on which the value is told, by a sale's price, a tax year's market value, or today's estimate."""
+    """A day on which the value is told, by a sale's price, a tax year's market value, or the estimate."""
 
     on: date
     value: Decimal
 
 
 def dated_values(found: Findings) -> list[DatedValue]:
-    """Return the days on which the value is on record, in order."""
-    told = {sale.sold_on: price for sale in found.sales if (price := sale.price_of_one)}
+    """Return the days on which the value is on record, in order.
+
+    The estimate is dated by the last day that the county's files reach: dated today, it would change past values with each day that passes.
+    """
+    by_day = {sale.sold_on: price for sale in found.sales if (price := sale.price_of_one)}
     for year in found.record.filed.tax_years:
         if year.market_value:
-            told.setdefault(date(year.year, 1, 1), year.market_value)
+            by_day.setdefault(date(year.year, 1, 1), year.market_value)
     if found.estimate:
-        told[found.today] = found.estimate.value
-    return [DatedValue(day, value) for day, value in sorted(told.items()) if day <= found.today]
+        reached = max((day for day in found.county.through.values() if day and day <= found.today), default=found.today)
+        by_day.setdefault(reached, found.estimate.value)
+    return [DatedValue(day, value) for day, value in sorted(by_day.items()) if day <= found.today]
 
 
 def value_on(known: Sequence[DatedValue], day: date) -> Decimal | None:

@@ -8,7 +8,7 @@ from jaded_ledger.core.facts.record import NOT_DESCRIBED, NOT_ON_ROLL, Described
 from jaded_ledger.core.facts.stored_values import Codes, Columns, is_there, ratio, rounded, whole_dollars
 from jaded_ledger.core.market.listings import SpecialListingConditions, StandardStatus, offer_of
 from jaded_ledger.core.market.offers import seller_kind
-from jaded_ledger.core.market.on_market import ENDED, Chain, Listing
+from jaded_ledger.core.market.on_market import OFFERED, ON_MARKET, Chain, Listing
 
 _OCCUPANTS = Codes(choices.OCCUPANTS)
 _OFFERS = Codes(choices.OFFERS)
@@ -17,15 +17,24 @@ _ROLES = Codes(choices.ROLES)
 _SELLER_KINDS = Codes(choices.SELLER_KINDS)
 _SIGNS = Codes(choices.SIGNS)
 _STATUSES = Codes(choices.STATUSES)
+_WAYS = {choice.key: choice.code for choice in choices.ON_OFFER}
 
 
-def _offered_now(listing: Listing | None) -> bool:
-    return listing is not None and listing.status not in ENDED
+_PENDING = frozenset({StandardStatus.ACTIVE_UNDER_CONTRACT, StandardStatus.PENDING})
+
+
+def _how_offered(listing: Listing | None) -> str:
+    """Return in which way a listing is on offer; blank where it is not, or not any more."""
+    if listing is None or listing.status not in OFFERED:
+        return ""
+    if listing.status in ON_MARKET:
+        return "for-rent" if listing.is_lease else "for-sale"
+    return f"{'rental' if listing.is_lease else 'sale'}-{'pending' if listing.status in _PENDING else 'on-hold'}"
 
 
 def _on_offer(found: Findings) -> list[int]:
-    asked = (found.chain.latest if found.chain else None, found.latest_lease)
-    return [choice.code for choice, listing in zip(choices.ON_OFFER, asked, strict=True) if _offered_now(listing)]
+    ways = map(_how_offered, (found.chain.latest if found.chain else None, found.latest_lease))
+    return [_WAYS[way] for way in ways if way]
 
 
 def _offer(listing: Listing | None) -> str:
@@ -44,6 +53,7 @@ _NEVER_LISTED: Columns = dict.fromkeys(
 
 
 def listing(found: Findings) -> Columns:
+    """Return the columns about listings; unknown, and not no, where the county has none on file."""
     has_listings = found.record.county.has("listings")
     offered: Columns = {
         "ever_listed": found.chain is not None if has_listings else None,
@@ -58,6 +68,7 @@ def listing(found: Findings) -> Columns:
 
 
 def rents(found: Findings) -> Columns:
+    """Return the columns about rents, in whole dollars a month."""
     in_place, advertised, potential = found.rent_in_place, found.rent_advertised, found.rent_potential
     return {
         "is_let": found.is_let,

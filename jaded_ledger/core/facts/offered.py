@@ -127,7 +127,7 @@ class Offered(Basis):
         return None if beds is None or beds % dwellings else beds // dwellings
 
     @lazy_property
-    def rent_told(self) -> Rent | None:
+    def rent_on_record(self) -> Rent | None:
         """The month's rent that its own records tell, for all of its dwellings: in place, else asked for, else its potential."""
         asked = self.rent_advertised if (self.dwellings or 1) == 1 else None
         return self.rent_in_place or asked or self.rent_potential

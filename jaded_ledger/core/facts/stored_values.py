@@ -42,8 +42,10 @@ def is_there(row: object, *, on_file: bool) -> bool | None:
 
 
 def first_known(*said: Known | None) -> Known | None:
+    """Return the first value that is known; None where none is."""
     return next((one for one in said if one is not None), None)
 
 
 def ratio(part: Decimal | None, whole: Decimal | None) -> float | None:
+    """Return a part in percentage points of a whole; None where either is unknown, or the whole is 0."""
     return None if part is None or not whole else rounded(part / whole * 100)

@@ -9,7 +9,7 @@ from decimal import Decimal
 from enum import StrEnum
 from typing import NamedTuple
 
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 from jaded_ledger.core.finance.amortization import balance, payments_due
 from jaded_ledger.core.finance.loans import LoanEventKind, LoanKind
 from jaded_ledger.core.finance.rates import average_rate
@@ -123,7 +123,7 @@ class LoanState:
 
     @property
     def matures_on(self) -> date:
-        return self.loan.matures_on or shift(self.begins_on, Length(self.months, Unit.MONTH), 1)
+        return self.loan.matures_on or shift(self.begins_on, Length(self.months, CalendarUnit.MONTH), 1)
 
     def is_open_on(self, day: date) -> bool:
         return self.loan.recorded_on <= day and (self.ended_on is None or day < self.ended_on)
@@ -246,7 +246,7 @@ def _are_one_financing(one: Loan, other: Loan) -> bool:
 
 
 def owed_on(found: Iterable[LoanState], day: date) -> Decimal | None:
-    """Return what is owed on all loans open on a day; None when the amount of one of them is not recorded."""
+    """Return the dollars owed on all loans open on a day, not rounded; None when the amount of one of them is not recorded."""
     total = Decimal(0)
     for one in found:
         if one.is_open_on(day):

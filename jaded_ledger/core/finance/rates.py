@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from decimal import Decimal
 
+LAST_YEAR = 2024
+"""The last full year of the table."""
 SOURCE = "Freddie Mac, Primary Mortgage Market Survey, 30-year fixed rate, averages of the year"
 """Published yearly; the figures below are given from memory and rounded to a hundredth of a point."""
 
@@ -17,13 +19,14 @@ _PERCENT = (
     "2.96", "5.34", "6.81", "6.72",  # to 2024
 )  # fmt: skip
 _BY_YEAR = {_FIRST + place: Decimal(percent) / 100 for place, percent in enumerate(_PERCENT)}
-_LAST = max(_BY_YEAR)
 
 
 def average_rate(year: int) -> Decimal:
-    """Return the year's average as a fraction; years outside the table have that of its nearest.
+    """Return the year's average rate of a 30-year fixed loan as a fraction a year; years outside the table have that of its nearest.
+
+    Source: `SOURCE`, 1971 (from April) to `LAST_YEAR`, from memory.
 
     >>> average_rate(2012), average_rate(2026)
     (Decimal('0.0366'), Decimal('0.0672'))
     """
-    return _BY_YEAR[min(max(year, _FIRST), _LAST)]
+    return _BY_YEAR[min(max(year, _FIRST), LAST_YEAR)]

@@ -47,21 +47,42 @@ def estimate(parts: Iterable[Part | None]) -> Estimate | None:
 
 
 def from_assessment(assessed: Decimal | None, ratio: Decimal) -> Part | None:
-    """Return the value as assessed, at the county's share of market value."""
+    """Return the value as assessed; None where nothing is assessed.
+
+    Parameters
+    ----------
+    assessed : dollars, land and improvements
+    ratio : fraction of market value at which the county assesses, above 0 and at most 1
+    """
     if assessed is None:
         return None
     return Part("assessed", assessed / ratio, f"assessed ${assessed:,.0f} ÷ {ratio.normalize():f}, the county’s share of market value")
 
 
 def from_last_sale(price: Decimal | None, year: int, trend: Decimal | None, where: str) -> Part | None:
-    """Return the last price brought to today's level by an index."""
+    """Return the last price brought to today's level by an index; None where either is unknown.
+
+    Parameters
+    ----------
+    price : dollars
+    year : of the sale, for the words
+    trend : the index today over the index then
+    where : the area of the index, for the words
+    """
     if price is None or trend is None:
         return None
     return Part("last sale", price * trend, f"${price:,.0f} of {year} × {trend:.3f}, prices {where} since")
 
 
 def from_area(per_square_foot: Decimal | None, living_area: int | None, where: str) -> Part | None:
-    """Return the area's median price per square foot for the living area."""
+    """Return the area's median price for so much living area; None where either is unknown.
+
+    Parameters
+    ----------
+    per_square_foot : dollars a square foot, the median of the area's sales
+    living_area : square feet
+    where : the area, for the words
+    """
     if per_square_foot is None or not living_area:
         return None
     return Part("area", per_square_foot * living_area, f"${per_square_foot:,.2f} a sq ft, the median {where}, × {living_area:,} sq ft")
@@ -87,7 +108,11 @@ class Equity:
 
 
 def equity(value: Decimal | None, loans: Decimal | None, liens: Decimal | None, taxes: Decimal | None) -> Equity | None:
-    """Return the equity; None where a part of it is not known.
+    """Return the equity; None where a part of it is not known, or the value is not above 0.
+
+    Parameters
+    ----------
+    value, loans, liens, taxes : dollars: what it is worth, and what is open on it. Unknown is None, never 0.
 
     >>> equity(Decimal(200_000), Decimal(50_000), Decimal(0), Decimal(10_000)).percent
     Decimal('70.0')
@@ -98,5 +123,11 @@ def equity(value: Decimal | None, loans: Decimal | None, liens: Decimal | None, 
 
 
 def percent(part: Decimal, whole: Decimal) -> Decimal:
-    """Return a share in percentage points: the one converter between fractions and what is typed, stored and shown."""
+    """Return a share in percentage points (25, not 0.25): the one converter between fractions and what is typed, stored and shown.
+
+    Raises
+    ------
+    decimal.DivisionByZero
+        For a whole of 0.
+    """
     return part / whole * 100

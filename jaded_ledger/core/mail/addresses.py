@@ -26,6 +26,15 @@ _ROUTE = re.compile(r"\b(COUNTY|STATE|TOWNSHIP) (RD|HWY)(?= \w+$)")
 _WRITTEN_OUT = {"RD": "ROAD", "HWY": "HIGHWAY"}
 # A grid address has letters in its house number (appendix D): N6W23001 BLUEMOUND RD.
 _HOUSE_NUMBER = re.compile(r"\d|[NSEW]\d")
+# A delivery line has no comma (section 222): what follows one is a unit, or else the place, which the parser takes for a part of a
+# street's name that ends without a suffix (COUNTY ROAD K, HIGHWAY 33).
+_UNIT_PART = re.compile(
+    r"(?i)^\W*(?:#|(?:apt|apartment|bldg|building|dept|department|fl|floor|hngr|hangar|key|lot|pier|rm|room|slip|spc|space|ste|suite|stop|"
+    r"trlr|trailer|unit|box|bsmt|basement|frnt|front|lbby|lobby|lowr|lower|ofc|office|ph|penthouse|rear|side|uppr|upper)\b"
+    r"|\w+ (?:fl|floor)\b|(?!\d{5}$)(?=\w*\d)\w{1,5}$|\w$)"
+)
+_NUMBER_ALONE = re.compile(r"^\W*[NSEW]?\d[\w-]*\W*$", re.IGNORECASE)
+_ENDS_IN_ROUTE = re.compile(r"(?i)\b(?:road|rd|highway|hwy|route|rte|trunk|cth|sth|us|state|county) \w{1,3}$")
 # A name before the delivery line is no part of it.
 _IN_CARE_OF = re.compile(r"(?i)^\s*(?:%|(?:c/o|care of|attn)\b)(?P<name>[^\d]*?)[\s,:]+(?=(?:\d|P\.?\s*O\.?\s*BOX|[NSEW]\d))")
 _TWO_DOORS = re.compile(r"(?i)^(\d+)\s*(?:-|&|and)\s*(\d+)(?=\s)")
@@ -150,6 +159,22 @@ def _po_box_or_route(tags: dict[str, str], kind: AddressKind) -> str:
     return f"{route} {group} BOX {box}" if group and box else ""
 
 
+def _without_place(line: str, city: str) -> str:
+    """Return a delivery line without the city, state and ZIP Code at its end.
+
+    >>> _without_place("2168 County Road K, Corvid Falls", ""), _without_place("2168 County Road K Corvid Falls", "Corvid Falls")
+    ('2168 County Road K', '2168 County Road K')
+    >>> _without_place("9 Quarry Ln, Apt 4, Brant OH", ""), _without_place("12, Fern Rd", "")
+    ('9 Quarry Ln Apt 4', '12 Fern Rd')
+    """
+    first, *rest = (part.strip() for part in line.split(","))
+    if rest and _NUMBER_ALONE.match(first):
+        first = f"{first} {rest.pop(0)}"
+    kept = " ".join(filter(None, (first, *(part for part in rest if _UNIT_PART.match(part)))))
+    before = kept[: -len(city)].rstrip() if city and kept.casefold().endswith(f" {city.casefold()}") else ""
+    return before if _ENDS_IN_ROUTE.search(before) else kept
+
+
 def _delivery_line(line: str) -> tuple[AddressKind, str, str]:
     """Return the kind, street and unit of one delivery line.
 
@@ -204,6 +229,7 @@ def standardize(line: str, unit: str = "", city: str = "", state: str = "", zip_
     attention = ""
     if in_care_of := _IN_CARE_OF.match(line):
         attention, line = _tidy(in_care_of["name"]), line[in_care_of.end() :]
+    line = _without_place(line, city.strip())
     kind, street, found_unit = _delivery_line(line) if line.strip() else (AddressKind.UNREADABLE, "", "")
     zip_match = _ZIP.match(zip_code.strip())
     state = _tidy(state)

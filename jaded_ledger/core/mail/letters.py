@@ -16,6 +16,8 @@ from functools import cached_property
 from typing import NamedTuple
 
 LONGEST_TEXT = 6_000
+_CALL = re.compile(r"\b(?:call|calls|calling|phone|telephone)\b", re.IGNORECASE)
+_NUMBER = re.compile(r"[0-9]{3}\D{0,3}[0-9]{3}\D{0,2}[0-9]{4}")
 _FIELD = re.compile(r"\{([^{}|\n]*)(?:\|([^{}\n]*))?\}")
 
 
@@ -78,13 +80,28 @@ class Letter:
         """Each place once, in the order of the text."""
         return tuple(dict.fromkeys(part for line in self.lines for part in line if isinstance(part, Place)))
 
+    @cached_property
+    def asks_to_call(self) -> bool:
+        """Whether its words ask to be called, without a number among them."""
+        words = " ".join(part for line in self.lines for part in line if isinstance(part, str))
+        return bool(_CALL.search(words)) and not _NUMBER.search(words)
+
+    def has(self, field: str) -> bool:
+        """Return whether it has a field."""
+        return any(one.field == field for one in self.places)
+
     def lacks(self, values: Values) -> str:
         """Return the first field that is unknown and has no other wording; blank where none is."""
         return next((one.field for one in self.places if one.otherwise is None and not values.get(one.field)), "")
 
     def merged(self, values: Values) -> Iterator[tuple[Span, ...]]:
-        """Yield the letter's lines with the fields' values in their places; a value of several lines begins as many."""
+        """Yield the letter's lines with the fields' values in their places; a value of several lines begins as many.
+
+        A line of fields alone that are all blank is left out.
+        """
         for line in self.lines:
+            if line and all(isinstance(part, Place) and not (values.get(part.field) or part.otherwise) for part in line):
+                continue
             spans: list[Span] = []
             for part in line:
                 if isinstance(part, str):

@@ -142,7 +142,8 @@ class Candidate(NamedTuple):
 class Piece(NamedTuple):
     """One thing mailed to one address: its lines from the name down.
 
-    ``parcels`` are all of the owner's that no reason takes off but that of a second piece, or of print; the piece's own is the first.
+    ``parcels`` are, of an owner's piece, all of the owner's that no reason takes off but that of a second piece, or of print; the piece's
+    own is the first. A resident's piece has its own alone.
     """
 
     parcel_id: int
@@ -296,7 +297,8 @@ def make_pieces(candidates: Sequence[Candidate], terms: Terms, fits: Fits = lamb
     once, pieces = _Once(terms), []
     for candidate, address, ignored in reached:
         own = candidate.parcel_id
-        others = of_owner.get(candidate.owner_id, ()) if candidate.owner_id is not None else ()
+        # A resident's piece is about where they live, and not about what else its owner has.
+        others = of_owner.get(candidate.owner_id, ()) if candidate.owner_id is not None and terms.to.is_for_owner else ()
         parcels = (own, *(parcel for parcel in others if parcel != own))
         lines = _lines(candidate, terms.to, address)
         if wrong := fits(candidate._replace(recipient=_recipient(candidate, terms.to, len(parcels)), parcels=parcels), lines):

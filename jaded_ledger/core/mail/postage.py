@@ -16,7 +16,12 @@ class PriceError(ValueError):
 
 @dataclass(frozen=True)
 class Prices:
-    """A team's price book. The shipped postage is that of 2025, from memory (USPS Notice 123); a team sets its own."""
+    """A team's price book, in dollars a piece; a team sets its own.
+
+    The shipped postage is that of USPS Notice 123, Price List, as of July 13, 2025, from memory: a First-Class letter of one ounce and a
+    First-Class postcard at the retail stamp price, commercial automation letters (mixed AADC) of First-Class and of Marketing Mail.
+    Printing prices are round figures of ours.
+    """
 
     first_class: Decimal = Decimal("0.78")
     sorted_first_class: Decimal = Decimal("0.593")

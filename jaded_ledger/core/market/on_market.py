@@ -14,8 +14,10 @@ NOT_SHOWN = frozenset({StandardStatus.DELETE, StandardStatus.INCOMPLETE})
 ENDED = frozenset({StandardStatus.WITHDRAWN, StandardStatus.CANCELED, StandardStatus.EXPIRED, StandardStatus.CLOSED})
 UNSOLD = ENDED - {StandardStatus.CLOSED}
 """The statuses of what left the market without a sale."""
-ON_MARKET = frozenset(StandardStatus) - ENDED - NOT_SHOWN
-"""The statuses of what is offered, or under contract."""
+OFFERED = frozenset(StandardStatus) - ENDED - NOT_SHOWN
+"""The statuses of what is offered, under contract or on hold."""
+ON_MARKET = frozenset({StandardStatus.COMING_SOON, StandardStatus.ACTIVE})
+"""The statuses of what can be offered for now."""
 
 
 class Listing(NamedTuple):

@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from collections import Counter
 
+from rapidfuzz.distance import OSA
+
 from jaded_ledger.core.ownership.kinds import PEOPLE, OwnerKind
 from jaded_ledger.core.ownership.people import GENERATIONS
 from jaded_ledger.core.words import words_of
@@ -23,16 +25,10 @@ def is_one_slip(one: str, other: str) -> bool:
     >>> is_one_slip("ostrom", "ostrum"), is_one_slip("ostrom", "osrtom"), is_one_slip("ostrom", "ostroms"), is_one_slip("peter", "petra")
     (True, True, True, False)
     """
-    if abs(len(one) - len(other)) > 1 or one == other:
-        return False
-    start = next((place for place, (a, b) in enumerate(zip(one, other, strict=False)) if a != b), min(len(one), len(other)))
-    a, b = one[start:], other[start:]
-    if len(a) == len(b):
-        return a[1:] == b[1:] or (a[:2] == b[1::-1] and a[2:] == b[2:])
-    return a[1:] == b if len(a) > len(b) else b[1:] == a
+    return OSA.distance(one, other, score_cutoff=1) == 1
 
 
-def _told(words: tuple[str, ...]) -> tuple[Counter[str], Counter[str]]:
+def _whole_words_and_initials(words: tuple[str, ...]) -> tuple[Counter[str], Counter[str]]:
     """Return what tells a name, and its initials apart."""
     whole = Counter(word for word in words if len(word) > 1 and word not in _LEGAL_FORMS)
     return whole, Counter(word for word in words if len(word) == 1 and word not in _LEGAL_FORMS)
@@ -50,7 +46,7 @@ def are_close(one: str, other: str, kind: OwnerKind | None) -> bool:
     False
     """
     mine, theirs = words_of(one), words_of(other)
-    (whole, initials), (their_whole, their_initials) = _told(mine), _told(theirs)
+    (whole, initials), (their_whole, their_initials) = _whole_words_and_initials(mine), _whole_words_and_initials(theirs)
     if initials and their_initials and initials != their_initials:
         return False
     only_mine, only_theirs = list((whole - their_whole).elements()), list((their_whole - whole).elements())

@@ -48,10 +48,12 @@ BY_TAGGER = "a tagger trained on labeled names (probablepeople)"
 
 
 _NON_PROFIT_WORDS = """
-    church churches ministries ministry foundation parish diocese archdiocese temple congregation charity charities chapel cathedral
+    church churches ministries ministry foundation parish diocese archdiocese temple congregation charity charities cathedral
     synagogue mosque cemetery university college seminary hospital lutheran baptist catholic methodist presbyterian episcopal
     evangelical pentecostal islamic society lodge legion vfw ymca ywca habitat humanity mission council committee pac conservancy museum
-    monastery convent abbey basilica academy laborers
+    monastery convent abbey basilica academy laborers tabernacle adventist adventists mennonite nazarene apostolic wesleyan
+    unitarian quaker fellowship gospel masjid mandir gurdwara gurudwara vihara buddhist hindu sikh masonic masons elks moose
+    shriners kiwanis rotary jaycees ioof bpoe foe loom amvets scouts goodwill
 """.split()
 _COMPANY_WORDS = """
     holdings properties property realty rentals rental investments investment investors partners partnership enterprises group homes
@@ -61,8 +63,11 @@ _COMPANY_WORDS = """
     restaurant cafe saloon tavern grill bakery pizza liquor foods market store shop salon studio gallery hotel motel inn resort cottages
     spa insurance agency brokerage title attorneys offices dental dentistry clinic medical nursing rehab pharmacy veterinary industries
     industrial manufacturing mfg international technologies solutions consulting consultants design architects media music entertainment
-    communications press signs jewelers telecom energy railroad railway transport trucking logistics leasing housing estates plaza
-    coatings products center centre nursery gardens firm cpas assoc reporters dba gmbh
+    communications press signs jewelers telecom energy railroad railway transport trucking logistics leasing housing estates plaza stores
+    coatings products center centre nursery gardens firm cpas assoc reporters dba gmbh towing lofts townhomes townhouses villas
+    brewing brewery distillery winery vineyard vineyards lumber quarry gravel campground campgrounds apts hangars coop cooperative
+    dredge warehouse warehouses laundromat greenhouse greenhouses sawmill foundry creamery fisheries outfitters kennels stables
+    theatre theater cinema speedway raceway mortuary
 """.split()
 
 
@@ -74,12 +79,17 @@ def _word(words: Iterable[str]) -> str:
     return rf"\b(?:{'|'.join(words)})\b"
 
 
+_WITHHELD = r"(?:withheld|confidential|redacted|protected|suppressed|undisclosed|not disclosed|not released|private|restricted|exempt)"
 _UNKNOWN = re.compile(
-    r"^(?:unknown|unknown owners?|owners? unknown|current owners?|owners? of record|n a|not available|not known|no name|none|occupant|"
+    rf"^(?:(?:property )?owners? |names? )*{_WITHHELD}(?: (?:property )?owners?| names?| information| records?)*"
+    r"(?: (?:by|per|at|under) .*)?$|"
+    r"^(?:unknown|unknown owners?|owners? unknown|current owners?|owners? of record|n a|"
+    r"(?:(?:information|data|name|owner) )?not available|not known|no name|none|occupant|"
     r"unavailable|unassigned)$"
 )
 _FORM = _any_of(
-    r"\b(?:llc|llp|lllp|pllc|inc|incorporated|corp|corporation|ltd|limited|l l c|l l p|p l l c)\b",
+    r"\b(?:llc|llp|lllp|pllc|inc|incorporated|corp|corporation|ltd|limited|l l c|l l p|l l l p|p l l c)\b",
+    r"(?<=\w )(?:i n c|l t d|c o r p)$",
     r"(?<=\w )(?:co|company|lp|pc|plc)$",
 )
 _SPACED_FORM = re.compile(r"(?<=\w )(?:l p|p c|p a)$")
@@ -88,6 +98,14 @@ _RIGHT_BEFORE_FORM = (
     (OwnerKind.NON_PROFIT, re.compile(r"\b(?:church|ministry|ministries|foundation|congregation|parish)(?= $)")),
 )
 """What the last word before a company's form tells better than the form."""
+_BODIES = _any_of(
+    r"\b(?:latter day saints|jehovahs? witness(?:es)?|salvation army|knights of columbus|habitat for humanity|humane society|red cross)\b",
+    r"\b(?:assembl(?:y|ies) of god|kingdom hall|tabernacle|diocese|archdiocese|goodwill|odd fellows|united way|historical society)\b",
+    r"\b(?:boys?|girls?) (?:and )?(?:girls? )?club\b|\b(?:lions|rotary|kiwanis|elks|optimist) club\b|\bfriends of \w|\bsisters of\b",
+    r"\b(?:church|ministr(?:y|ies)|congregation) (?:of|in) \w|\b(?:post|lodge|aerie) (?:no )?\d+\b",
+)
+"""Religious, fraternal and charitable bodies, whatever place or form their name ends with; an LLC is a company all the same."""
+_OF_COMPANIES_ALONE = re.compile(r"\b(?:llc|llp|lllp|pllc|l l c|l l p|p l l c|lp)\b")
 _TRUST = _any_of(
     r"\b(?:trusts?|trs|ttees?|trste|trustees?|revocable|irrevocable|rev tr|irrev tr|liv tr|u a d|u t d|uad|utd|u w of)\b",
     r"(?<=\w )tr\b",
@@ -97,7 +115,7 @@ _PLACES = "city|village|town|township|county|state|borough"
 _GOVERNMENT = _any_of(
     rf"^(?:{_PLACES}|municipality|government|commonwealth|park district|school district) of\b",
     rf"\b(?:{_PLACES}) of$",
-    r"^(?:city|village|town) (?=\w+ \w+$)",
+    r"^(?:city|village|town) (?!(?:square|center|centre|house|houses|hall|lofts|homes|view)\b)(?=\w+ \w+$)",
     r"(?<=\w )(?:county|township|municipality|borough|village)$",
     rf"\b(?:{_PLACES}) (?:treasurer|clerk|land bank|commission(?:ers)?|highway|dept)\b",
     r"\b(?:dept|department|secretary|bureau|board|division|ministry) of\b",
@@ -117,12 +135,27 @@ _NON_PROFIT = _any_of(
     r"\b(?:friends|citizens) (?:of|for)\b|\bto elect\b|^taxpayers for\b|\bpolitical fund\b|\b(?:democratic|republican|political) party\b",
     r"\bfor (?:state|city|congress|mayor|senate|rep|county|states? att\w*)\b",
     r"\b(?:labor|workers|international|trades?) union\b|\b(?:local \d+|union local)\b",
+    r"\b(?:kingdom hall|jehovahs? witness(?:es)?|latter day saints|assembl(?:y|ies) of god|salvation army|united way|red cross)\b",
+    r"\b(?:knights|order|sisters|brothers|servants|daughters|sons|disciples|society|league|club) of (?=\w)|\bodd fellows\b|\baerie\b",
+    r"\b(?:veterans|auxiliary|legion|vfw) (?:of|post)\b|\b(?:post|chapter|lodge|aerie|council) (?:no )?\d+\b",
+    r"\b(?:boys?|girls?) (?:and )?(?:girls? )?club\b|\blions club\b|\bchamber of commerce\b",
+    r"\bhistorical\b|\bhumane\b|\bworship (?:center|centre)\b|\bfood (?:pantry|bank)\b|\bprovince of st\b|\bislamic (?:center|centre)\b",
+    r"^wat \w|\bbuddh\w+",
+    r"^(?:beth|bnai|b nai|adath|agudas|anshe|temple) (?:el|am|israel|jacob|shalom|sholom|zion|sinai|emanuel|emanu|"
+    r"torah|tikvah)\b",
+    r"\b(?:catholic|lutheran|christian|hebrew|jewish|st \w+) (?:cong|conf|conference|center|centre|academy|school)\b|(?<=\w )cong$",
+    r"\bchapel\b(?! hill)|\b\w+ of (?:grace|faith|hope|christ|god|peace|jesus|our lady|the lord)\b",
     r"\bsaint vincent de paul\b|\bschool (?:of|for)\b|\bcharter schools?\b",
 )
 _COMPANY = _any_of(
     _word(_COMPANY_WORDS),
     r"\breal estate\b|\blaw offices?\b",
     r"\b(?:owners|condos?|hills?|lakes?|village|estates) hoa$",
+    r"^marina (?:at|of|on)\b|\b(?:harbor|bay|lake|point|creek|river|island|marsh|beach|cove|shores?|port|yacht|falls) marina\b",
+    r"\b(?:self|mini) storage\b|\bmobile home\b|\b(?:yacht|golf|country) club\b|\bcar wash\b|\bfuneral home\b|"
+    r"\bdrive in\b|\bfood mart\b|\bmemorial (?:park|gardens)\b",
+    r"(?<=\w )(?:bowl|lanes|mall|wharf|books|power|commons|crossing|landing|manor|towers|"
+    r"suites|flats|outlets?|steel|feeds?|grain|meats|marine)$",
     r"^the (?!\w+$)|\b\d{2,}$|^\d+ \w+ (?:st|ave|rd|dr|ln|blvd)\b",
 )
 _RULES = (
@@ -139,9 +172,11 @@ _INITIALS_BEHIND = 3
 """Behind so many words with them, or fewer, two letters at the end are somebody's initials."""
 _SURNAMES_TOO = frozenset(
     "church temple parish bank city town state savings est group county village college legion lodge chapel abbey market sons ranch inn "
-    "homes service council shop store center mission farm farms grill title foundation".split()
+    "homes service council shop store center mission farm farms grill title foundation hospital masons moose".split()
 )
-"""Words of other kinds that are also surnames."""
+"""Words of other kinds that are also surnames, though the census may not have them."""
+_NO_GIVEN_NAMES = frozenset("hall hill house point ridge shalom sholom israel sinai zion el am emanuel unlimited street road place".split())
+"""Words behind CHURCH or TEMPLE that are no given name."""
 
 
 _BETWEEN_PEOPLE = re.compile(r"\s*(?:&|\+|;|\band\b|(?<=\s)/(?=\s))\s*", re.IGNORECASE)
@@ -169,21 +204,30 @@ def _is_surname_first(words: Sequence[str], *, has_others: bool) -> bool:
     ``has_others`` tells that other people are named beside it.
     """
     rest = [word for word in words[1:] if word not in GENERATIONS and word != "and"]
-    if not rest or words[0] not in _SURNAMES_TOO:
+    if not rest or not may_be_surname(words[0]) or not _NO_GIVEN_NAMES.isdisjoint(rest):
         return False
     unlisted = [word for word in rest if len(word) > 1 and not as_given(word)]
-    # A given name that the census lacks has an initial behind it, or somebody else's beside it.
-    is_beside = len(rest) == 1 and has_others
-    return not unlisted or (len(unlisted) == 1 and (is_beside or (len(rest) == _GIVEN_AND_INITIAL and len(rest[-1]) == 1)))
+    # A given name that the census lacks stands alone or has an initial behind it, and is no word of another kind.
+    is_one_name = len(rest) == 1 or (len(rest) == _GIVEN_AND_INITIAL and len(rest[-1]) == 1)
+    return not unlisted or (len(unlisted) == 1 and (has_others or is_one_name) and is_one_name and not _is_mark(unlisted[0]))
+
+
+def may_be_surname(word: str) -> bool:
+    """Return whether a word of another kind is also a surname."""
+    return word in _SURNAMES_TOO or (as_surname(word) > 0 and _is_mark(word))
+
+
+def _is_mark(word: str) -> bool:
+    return any(marks.search(f"x {word}") for _, marks in _RULES)
 
 
 def _without_people(words: Sequence[str], text: str) -> str:
     """Return a name's words without those people in it whose surname is also a word of another kind."""
     parts = [words_of(part) for part in _BETWEEN_PEOPLE.split(text)]
-    if not any(part and part[0] in _SURNAMES_TOO for part in parts):
+    if not any(part and may_be_surname(part[0]) for part in parts):
         return " ".join(words)
     kept: list[str] = []
-    others = " ".join(word for part in parts for word in (part[1:] if part and part[0] in _SURNAMES_TOO else part))
+    others = " ".join(word for part in parts for word in (part[1:] if part and may_be_surname(part[0]) else part))
     has_others = len(parts) > 1 and not any(marks.search(others) for _, marks in _RULES)
     for part in parts:
         # CHURCH PAUL EST: what is left of an estate says so.
@@ -195,13 +239,16 @@ def _without_people(words: Sequence[str], text: str) -> str:
 def _by_form(line: str) -> Decided | None:
     """Decide by a company's form, which wins over every other word but those right before it, and a trust named after it."""
     form = _FORM.search(line)
-    if form is None and len(line.split()) > _INITIALS_BEHIND:
-        # P C behind one surname are initials.
+    words = line.split()
+    if form is None and len(words) > _INITIALS_BEHIND and not (len(words) == _INITIALS_BEHIND + 1 and as_given(words[1])):
+        # P C behind a surname, or behind a surname and a given name, are initials.
         form = _SPACED_FORM.search(line)
     if form is None:
         return None
     if after := _TRUST.search(line, form.end()):
         return Decided(OwnerKind.TRUST, after[0])
+    if (body := _BODIES.search(line)) and not _OF_COMPANIES_ALONE.search(line):
+        return Decided(OwnerKind.NON_PROFIT, body[0])
     for kind, mark in _RIGHT_BEFORE_FORM:
         if before := mark.search(line, 0, form.start()):
             return Decided(kind, before[0])
@@ -228,6 +275,8 @@ def kind_of(words: tuple[str, ...], text: str, *, is_person_like: bool) -> Decid
     if by_form := _by_form(line):
         return by_form
     rest = _without_people(words, text)
+    if (body := _BODIES.search(rest)) and not (_TRUST.search(rest) or _ESTATE.search(rest)):
+        return Decided(OwnerKind.NON_PROFIT, body[0])
     for kind, marks in _RULES:
         if found := marks.search(rest):
             return Decided(kind, found[0])

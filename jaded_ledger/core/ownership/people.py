@@ -26,7 +26,7 @@ _CLEARLY = 10
 _MUCH = 25
 """How many times likelier given-name-first must be before a roll's order is given up."""
 _COUPLE_OF_TITLES = re.compile(r"^(?P<titles>(?:mr|dr)\.?\s*(?:&|and)\s*(?:mrs|ms|dr)\.?)\s+", re.IGNORECASE)
-_WIFE = re.compile(r"\bet\s?(?:ux|vir)\b\.?", re.IGNORECASE)
+_WIFE = re.compile(r"\bet\s?(?:ux|vir)\b\.?|(?:&|\band)\s*(?:wife|husband|spouse)\b(?=\s*$|\s*[,;&])", re.IGNORECASE)
 _OTHERS = re.compile(r"[\s,]*\bet\s?al\b\.?", re.IGNORECASE)
 # How they hold it, and how much of it, is no part of a name.
 _HELD = re.compile(
@@ -104,6 +104,8 @@ def _bare(word: str) -> str:
 
 def _surname_length(names: Sequence[str]) -> int:
     """Return how many of the first words are the surname: particles lead it, and two Spanish surnames stand together."""
+    if len(names) > 2 and names[0].casefold() in _VIETNAMESE and names[1].casefold() in _VIETNAMESE_MIDDLE:
+        return 1
     length = 1
     while length < len(names) - 1 and (names[length - 1].casefold() in _PARTICLES or names[length].casefold() in ("y", "de", "del")):
         length += 1
@@ -136,7 +138,7 @@ def _ordered(names: Sequence[str], *, given_first: bool) -> tuple[str, str]:
         return " ".join(names[:start]), " ".join(names[start:])
     length = _surname_length(names)
     given = list(names[length:])
-    if len(given) > 1 and names[0].casefold() in _VIETNAMESE and given[0].casefold() in _VIETNAMESE_MIDDLE:
+    if given and names[0].casefold() in _VIETNAMESE and given[0].casefold() in _VIETNAMESE_MIDDLE:
         given = [*given[1:], given[0]]
     return " ".join(given), " ".join(names[:length])
 
@@ -175,14 +177,20 @@ def _with_comma(part: str) -> Person | None:
 
 
 def _shares_surname(names: Sequence[str], first: Person) -> bool:
-    """Return whether only given names are written of somebody, so that the surname is that of who was named first."""
-    if len(names) == 1 or are_given(names):
-        return len(names) == 1 or names[0].upper() != first.surname.split()[0]
-    return len(names) == 2 and not as_surname(names[0]) and not as_given(names[1]) and not as_given(names[0])
+    """Return whether only given names are written of somebody, so that the surname is that of who was named first.
+
+    Two words that the census has neither as given names nor as surnames follow the roll's order: a surname, then a given name.
+    """
+    if len(names) == 1:
+        return True
+    return are_given(names) and names[0].upper() != first.surname.split()[0]
 
 
-def _person(part: str, first: Person | None) -> Person | None:
-    """Return who is meant by a part of a name; None where there is nobody. ``first`` is who was named first: a surname may be shared."""
+def _person(part: str, first: Person | None, *, is_first_in_order: bool = False) -> Person | None:
+    """Return who is meant by a part of a name; None where there is nobody. ``first`` is who was named first: a surname may be shared.
+
+    ``is_first_in_order`` tells that who was named first is written given name first; then others are more likely to be.
+    """
     if "," in part and (found := _with_comma(part)):
         return found
     names, title, suffix = _sorted_out(part.replace(",", " ").split())
@@ -192,7 +200,7 @@ def _person(part: str, first: Person | None) -> Person | None:
         return None
     if first and _shares_surname(names, first):
         return Person(_plain(names), first.surname, suffix, title)
-    given_first = bool(title) or is_given_first(names, 1 if first else _MUCH)
+    given_first = bool(title) or is_given_first(names, 1 if is_first_in_order else _MUCH)
     given, surname = _ordered(names, given_first=given_first and len(names) > 1)
     return Person(given.upper(), surname.upper(), suffix, title)
 
@@ -223,6 +231,7 @@ def read_people(text: str) -> People:
     has_spouse = bool(_WIFE.search(bare))
     people: list[Person] = []
     for part in _parts(_WIFE.sub(" & ", bare)):
-        if person := _person(part, people[0] if people else None):
+        is_first_in_order = bool(people) and not text.upper().startswith(people[0].surname)
+        if person := _person(part, people[0] if people else None, is_first_in_order=is_first_in_order):
             people.append(person)
     return People(tuple(people), are_more, has_spouse and len(people) == 1)

@@ -8,7 +8,7 @@ from datetime import date
 from enum import StrEnum
 
 from jaded_ledger.core.market.listings import StandardStatus
-from jaded_ledger.core.market.on_market import ON_MARKET, UNSOLD
+from jaded_ledger.core.market.on_market import OFFERED, UNSOLD
 from jaded_ledger.core.ownership.kinds import OwnerKind
 
 
@@ -49,8 +49,8 @@ def changes_since(then: StateThen, now: StateNow) -> Iterator[SinceAdded]:
     >>> list(changes_since(then, StateNow(StandardStatus.ACTIVE, date(2026, 3, 1), 0, OwnerKind.ESTATE, None)))
     [<SinceAdded.LISTED: 'listed now'>, <SinceAdded.DIED: 'estate opened'>, <SinceAdded.PAID_UP: 'tax paid up'>]
     """
-    was_offered = then.status in ON_MARKET
-    if now.status in ON_MARKET and not was_offered:
+    was_offered = then.status in OFFERED
+    if now.status in OFFERED and not was_offered:
         yield SinceAdded.LISTED
     if now.status in UNSOLD and (was_offered or (now.status_since is not None and now.status_since > then.added_on)):
         yield SinceAdded.OFF_MARKET

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
 
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 from jaded_ledger.core.ownership.kinds import OwnerKind
 from jaded_ledger.core.title.sales import LOST, DeedType, Transfer, is_nominal, is_sale
 
@@ -91,4 +91,4 @@ def whole_years(since: date, today: date) -> int:
     9
     """
     years = today.year - since.year
-    return years if since <= shift(today, Length(years, Unit.YEAR), -1) else years - 1
+    return years if since <= shift(today, Length(years, CalendarUnit.YEAR), -1) else years - 1

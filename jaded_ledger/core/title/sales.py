@@ -10,7 +10,7 @@ from enum import StrEnum
 from itertools import pairwise
 from typing import NamedTuple
 
-from jaded_ledger.core.dates import Length, Unit, shift
+from jaded_ledger.core.dates import CalendarUnit, Length, shift
 from jaded_ledger.core.finance.debts import Loan, may_be_lent_to
 from jaded_ledger.core.finance.loans import LoanKind
 from jaded_ledger.core.ownership.parties import UNNAMED, Party, are_kin
@@ -20,7 +20,7 @@ NOMINAL_PRICE = Decimal(1000)
 """Up to this a stated price is a formality ("for one dollar and other consideration"); common practice."""
 FINANCED_WITHIN = 30
 """Days about a sale within which a purchase loan is recorded; common practice."""
-FLIPPED_WITHIN = Length(24, Unit.MONTH)
+FLIPPED_WITHIN = Length(24, CalendarUnit.MONTH)
 """A resale for more within this time is a flip; common practice."""
 
 

@@ -14,7 +14,7 @@ ON_MARKET = frozenset({"active", "coming-soon"})
 STATUS, PRICE = "status", "list-price"
 
 
-class Kind(StrEnum):
+class NewsKind(StrEnum):
     """What is new, in the order in which it is read."""
 
     NEW = "new"
@@ -49,7 +49,7 @@ class Stay:
 class News:
     """What is new about a parcel: since when, and what is watched of it that is other than it was."""
 
-    kind: Kind
+    kind: NewsKind
     at: datetime
     stay: Stay
     before: Watched
@@ -57,7 +57,7 @@ class News:
 
     def differs(self, traits: Collection[str]) -> list[str]:
         """Return of which traits another value is watched than before; for what was in the search all the while."""
-        return [] if self.kind in (Kind.NEW, Kind.GONE) else [one for one in traits if self.before.get(one) != self.after.get(one)]
+        return [] if self.kind in (NewsKind.NEW, NewsKind.GONE) else [one for one in traits if self.before.get(one) != self.after.get(one)]
 
 
 def _same_stay(before: Stay, now: Stay, since: datetime, until: datetime, traits: Collection[str]) -> News | None:
@@ -65,11 +65,11 @@ def _same_stay(before: Stay, now: Stay, since: datetime, until: datetime, traits
     if all(was.get(trait) == is_now.get(trait) for trait in traits):
         return None
     at = max((moment for moment, _ in now.changes if since < moment <= until), default=now.entered_at)
-    kind, price_before, price = Kind.CHANGED, was.get(PRICE), is_now.get(PRICE)
+    kind, price_before, price = NewsKind.CHANGED, was.get(PRICE), is_now.get(PRICE)
     if STATUS in traits and was.get(STATUS) and was[STATUS] not in ON_MARKET and is_now.get(STATUS) in ON_MARKET:
-        kind = Kind.BACK
+        kind = NewsKind.BACK
     elif PRICE in traits and price is not None and price_before is not None and price < price_before:
-        kind = Kind.CHEAPER
+        kind = NewsKind.CHEAPER
     return News(kind, at, now, was, is_now)
 
 
@@ -88,8 +88,8 @@ def news_between(stays: Sequence[Stay], since: datetime, until: datetime, traits
             return None
         ended = [stay for stay in stays if stay.left_at and stay.left_at <= now.entered_at and not stay.left_by_edit]
         was = ended[-1].watched if ended else {}
-        return News(Kind.BACK if ended else Kind.NEW, now.entered_at, now, was, now.watched_at(until))
+        return News(NewsKind.BACK if ended else NewsKind.NEW, now.entered_at, now, was, now.watched_at(until))
     if before and before.left_at:
         last = next(stay for stay in reversed(stays) if stay.left_at and stay.left_at <= until)
-        return None if last.left_by_edit else News(Kind.GONE, last.left_at or since, last, before.watched_at(since), last.watched)
+        return None if last.left_by_edit else News(NewsKind.GONE, last.left_at or since, last, before.watched_at(since), last.watched)
     return None

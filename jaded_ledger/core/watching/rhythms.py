@@ -13,6 +13,7 @@ AT_MOST_EVERY = timedelta(hours=1)
 A_DAY = 5
 """So many new ones are done in a morning; more want to be told weekly, and fewer."""
 _PAST, _WEEK = 30, 7
+DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
 
 class Rhythm(StrEnum):
@@ -45,6 +46,13 @@ class Schedule:
 
     rhythm: Rhythm
     days: tuple[int, ...] = ()
+
+    @property
+    def words(self) -> str:
+        """Say how often its search runs: each morning; weekly on Mon, Thu."""
+        if self.rhythm is not Rhythm.WEEKLY:
+            return self.rhythm.words
+        return f"weekly on {', '.join(DAYS[day - 1] for day in self.days)}"
 
     def told_on(self, day: date) -> bool:
         """Whether it is told of in the morning of a day."""

@@ -36,6 +36,7 @@ from jaded_ledger.records.models.names import (
 from jaded_ledger.records.models.parcels import County, Parcel
 from jaded_ledger.records.models.provenance import SourceFile
 from jaded_ledger.records.models.roll import ParcelShape, RollEntry
+from jaded_ledger.records.models.rounds import RoundFault
 from jaded_ledger.records.models.taxes import Exemption, TaxRate, TaxYear
 from jaded_ledger.records.models.transfers import Transfer, TransferParcel
 from jaded_ledger.records.models.upkeep import Permit, Rental, Vacancy, Violation
@@ -91,6 +92,7 @@ __all__ = [
     "Remarks",
     "Rental",
     "RollEntry",
+    "RoundFault",
     "SourceFile",
     "StoredImage",
     "StoredPaper",

@@ -52,8 +52,8 @@ class JoinedColumn:
 def _type(field: models.Field) -> str:
     if isinstance(field, ArrayField):
         return f"{_type(field.base_field)}[]"
-    told = str(field.db_type(connection))
-    return "VARCHAR" if told.startswith("varchar") else _TYPES[told]
+    db_type = str(field.db_type(connection))
+    return "VARCHAR" if db_type.startswith("varchar") else _TYPES[db_type]
 
 
 def _copied(field: models.Field) -> CopiedColumn:

@@ -4,16 +4,22 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Mapping
+from contextlib import suppress
+from pathlib import Path
 from threading import Lock
 
 import duckdb
 
 from jaded_ledger.records.reading_copy.columns import tables_beside
 from jaded_ledger.records.reading_copy.files import file_of
-from jaded_ledger.records.reading_copy.writing import TABLE, limits
+from jaded_ledger.records.reading_copy.writing import TABLE, WRITTEN_OF, limits
 
 _MOST_VIEWS = 16
 """So many sets of counties are kept open, those asked last."""
+
+
+POSITION = "row_in_copy"
+"""The column that tells where a parcel stands among all of a schema: answers come in whatever order threads give them."""
 
 
 class NoCopyError(Exception):
@@ -49,30 +55,42 @@ class Opened:
                 self._views.move_to_end(wanted)
                 return self._views[wanted]
             database = self._opened()
-            attached = [self._attach(database, *one) for one in wanted]
+            attached = dict(self._attach(database, *one) for one in wanted)
             self._numbered += 1
             name = f"counties_{self._numbered}"
             database.execute(f"CREATE SCHEMA {name}")
-            for table in (TABLE, *(beside.name for beside in tables_beside())):
+            for table in (beside.name for beside in tables_beside()):
                 every = " UNION ALL ".join(f"SELECT * FROM {one}.{table}" for one in attached)
                 database.execute(f"CREATE VIEW {name}.{table} AS {every}")
+            first, facts = 0, []
+            for one, rows in attached.items():
+                facts.append(f"SELECT *, rowid + {first} AS {POSITION} FROM {one}.{TABLE}")
+                first += rows
+            database.execute(f"CREATE VIEW {name}.{TABLE} AS {' UNION ALL '.join(facts)}")
             self._views[wanted] = name
             while len(self._views) > _MOST_VIEWS:
                 self._drop(database, self._views.popitem(last=False)[1])
             return name
 
-    def _attach(self, database: duckdb.DuckDBPyConnection, county: int, version: str) -> str:
+    def _attach(self, database: duckdb.DuckDBPyConnection, county: int, version: str) -> tuple[str, int]:
+        """Return by which name a county's file is attached, and how many rows of facts it has. Raises NoCopyError."""
         name, path = f"county_{county}_{version}", file_of(county, version)
         if not path.exists():
             raise NoCopyError(f"county {county} has no copy of its facts in version {version}")
         try:
             database.execute(f"ATTACH IF NOT EXISTS '{path}' AS {name} (READ_ONLY)")
-            database.execute(f"SELECT count(*) FROM {name}.{TABLE}")
+            held = database.execute(f"SELECT county_id, version FROM {name}.{WRITTEN_OF}").fetchall()
+            rows = database.execute(f"SELECT count(*) FROM {name}.{TABLE}").fetchall()[0][0]
+        except duckdb.OutOfMemoryException as error:
+            raise NoCopyError(f"there is no memory left for the copy of county {county}") from error
         except duckdb.Error as error:
-            # It is written anew by the worker, which finds it missing.
-            path.unlink(missing_ok=True)
+            _throw_away_if_it_opens(path)
             raise NoCopyError(f"the copy of county {county} can't be read") from error
-        return name
+        if held != [(county, version)]:
+            database.execute(f"DETACH {name}")
+            _throw_away_if_it_opens(path)
+            raise NoCopyError(f"the file of county {county} holds other facts")
+        return name, rows
 
     def _drop(self, database: duckdb.DuckDBPyConnection, schema: str) -> None:
         """Close a set of counties, and those files of it that no other set has."""
@@ -90,6 +108,15 @@ class Opened:
                 self._database.close()
             self._database, self._views = None, OrderedDict()
             self.opening += 1
+
+
+def _throw_away_if_it_opens(path: Path) -> None:
+    """Throw away a copy that is no good, so that the worker finds it missing and writes it anew.
+
+    One that the system does not open now, as when a process has too many files open, may be as good as any.
+    """
+    with suppress(OSError), path.open("rb"):
+        path.unlink(missing_ok=True)
 
 
 OPENED = Opened()

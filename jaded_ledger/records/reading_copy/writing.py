@@ -23,6 +23,8 @@ from jaded_ledger.records.reading_copy.files import file_of, folder, outdated, v
 WRITE_COPY = "records.write_copy"
 """The job that writes a county's copy."""
 TABLE = ParcelFacts._meta.db_table
+WRITTEN_OF = "written_of"
+"""The table in a file that says of which county's facts it is, and in which version: a file's name may be wrong."""
 
 
 def limits() -> dict[str, str | bool | int | float | list[str]]:
@@ -44,10 +46,12 @@ def write_copy(county: County) -> Path | None:
             folder().mkdir(parents=True, exist_ok=True)
             unfinished = path.with_name(f"{path.name}.{os.getpid()}")
             try:
-                _fill(unfinished, county)
+                _fill(unfinished, county, version)
                 unfinished.rename(path)
             finally:
                 unfinished.unlink(missing_ok=True)
+                # What DuckDB had not put into the file yet.
+                unfinished.with_name(f"{unfinished.name}.wal").unlink(missing_ok=True)
     # Who has one of them open goes on reading it.
     for other in outdated(county.pk, version):
         other.unlink(missing_ok=True)
@@ -68,8 +72,10 @@ def _one_moment() -> Iterator[None]:
 _IDS_AT_ONCE = 100_000
 
 
-def _fill(path: Path, county: County) -> None:
+def _fill(path: Path, county: County, version: str) -> None:
     with duckdb.connect(path, config=limits()) as file:
+        file.execute(f"CREATE TABLE {WRITTEN_OF} (county_id BIGINT, version VARCHAR)")
+        file.execute(f"INSERT INTO {WRITTEN_OF} VALUES (?, ?)", [county.pk, version])
         facts = ParcelFacts.objects.filter(county=county).order_by("parcel_number")
         _make(file, TABLE, facts_columns())
         _copy(file, TABLE, facts, facts_columns())

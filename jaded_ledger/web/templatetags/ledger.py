@@ -11,11 +11,14 @@ from typing import Any
 from django import template
 from django.contrib.staticfiles import finders
 from django.urls import reverse
+from django.utils.html import format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
 from jaded_ledger.core.criteria.display import UNKNOWN, age_text, day_text, money_text
 from jaded_ledger.plugins import hooks, in_order
-from jaded_ledger.plugins.entries import NavigationPlace
+from jaded_ledger.plugins.entries import InnerPlace, NavigationPlace
+from jaded_ledger.web.keys import KEYS, ON_A_LINE, pressed
+from jaded_ledger.web.sentences import ended
 
 register = template.Library()
 
@@ -57,6 +60,12 @@ def navigation_places() -> list[NavigationPlace]:
     return in_order(hooks.navigation())
 
 
+@register.simple_tag
+def inner_places(within: str) -> list[InnerPlace]:
+    """Return the pages within a place of the navigation."""
+    return [one for one in in_order(hooks.inner_places()) if one.within == within]
+
+
 @lru_cache(maxsize=1)
 def _pages() -> dict[str, str]:
     return {word: url_name for given in hooks.pages() for word, url_name in given.items()}
@@ -65,8 +74,8 @@ def _pages() -> dict[str, str]:
 @lru_cache(maxsize=500)
 def _around_number(word: str, *args: Any) -> tuple[str, str]:
     """Return what stands before and after the number in a page's address: a table links to hundreds, and looking each up is slow."""
-    before, _, after = reverse(_pages()[word], args=(0, *args)).partition("/0/")
-    return f"{before}/", f"/{after}"
+    before, _, after = reverse(_pages()[word], args=(0, *args)).partition("/0")
+    return f"{before}/", after
 
 
 @register.simple_tag
@@ -85,11 +94,30 @@ def explained_figure(parcel_id: int, trait: str) -> str:
     return page_url("explained figure", parcel_id, trait)
 
 
+def _key_lines(meanings: Mapping[str, str], keys: str) -> SafeString:
+    return format_html_join(
+        "\n",
+        "<dt>{}</dt><dd>{}</dd>",
+        ((format_html_join(" ", "<kbd>{}</kbd>", ((one,) for one in pressed(key))), meanings[key]) for key in keys.split("|")),
+    )
+
+
+@register.simple_tag
+def keys_here(keys: str) -> SafeString:
+    """List what a page's keys do, for its help: ``{% keys_here "o|b|." %}``."""
+    return _key_lines(KEYS, keys)
+
+
+@register.simple_tag
+def keys_on_a_line() -> SafeString:
+    """List what keys do on a line of a search."""
+    return _key_lines(ON_A_LINE, "|".join(ON_A_LINE))
+
+
 @register.filter
 def sentence(text: object) -> str:
     """End a text as a sentence, unless it ends as one."""
-    shown = str(text)
-    return shown if shown.endswith((".", "?", "!")) else f"{shown}."
+    return ended(text)
 
 
 @register.filter

@@ -163,7 +163,7 @@ document.addEventListener("keydown", (event) => {
     else brush.to = place + step;
     every.forEach((one, at) => {
       one.classList.toggle("in", Boolean(brush) && at >= Math.min(brush.from, brush.to) && at <= Math.max(brush.from, brush.to));
-      one.setAttribute("tabindex", one === next ? 0 : -1);
+      one.setAttribute("tabindex", one === next ? "0" : "-1");
     });
     next.focus();
   } else if (event.key === "Enter") {
@@ -177,7 +177,7 @@ document.addEventListener("keydown", (event) => {
 document.addEventListener("htmx:load", (event) => {
   for (const drawing of all(".drawing", event.target)) {
     bars(drawing).forEach((bar, place) => {
-      bar.setAttribute("tabindex", place ? -1 : 0);
+      bar.setAttribute("tabindex", place ? "-1" : "0");
       bar.setAttribute("role", "button");
       bar.setAttribute("aria-label", $("title", bar).textContent);
     });

@@ -130,13 +130,17 @@ OFFERS = declared(
     or_none=True,
     also={Offer.OWNER_FOR_SALE: ("for sale by owner", "fsbo", "by owner"), Offer.OWNER_FOR_RENT: ("for rent by owner", "frbo")},
 )
-ON_OFFER = (Choice(1, "for-sale"), Choice(2, "for-rent", ("to let",)))
+ON_OFFER = (
+    Choice(1, "for-sale"), Choice(2, "for-rent", ("to let",)), Choice(3, "sale-pending"), Choice(4, "rental-pending"),
+    Choice(5, "sale-on-hold"), Choice(6, "rental-on-hold"),
+)  # fmt: skip
+"""On the market is for sale and for rent: coming soon or active. What is under contract or on hold is not."""
 STATUSES = declared(
     StandardStatus,
     also={
         StandardStatus.CANCELED: ("cancelled", "terminated"),
         StandardStatus.ACTIVE_UNDER_CONTRACT: ("under contract", "contingent"),
-        StandardStatus.CLOSED: ("sold listing",),
+        StandardStatus.CLOSED: ("sold listing", "sold"),
         StandardStatus.HOLD: ("on hold",),
     },
 )

@@ -49,7 +49,7 @@ TRAITS = (
     Trait("foreclosure-step", "foreclosure step", Section.DISTRESS, Kind.DATE, "when that step was taken", "the county's foreclosures",
           event="in_foreclosure", rule="the furthest step since the last reinstatement, dismissal or sale"),
     Trait("auction", "auction", Section.DISTRESS, Kind.DATE, "when the property is to be auctioned", "the county's public sales",
-          event="has_auction", synonyms=("auction date", "sheriff sale", "trustee sale"),
+          event="has_auction", synonyms=("auction date", "sheriff sale", "trustee sale"), is_ahead=True,
           rule="the next auction that is still to be held"),
     Trait("auction-kind", "auction kind", Section.DISTRESS, Kind.CHOICE, "why the property is to be auctioned",
           "the county's public sales",

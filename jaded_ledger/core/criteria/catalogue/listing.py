@@ -12,9 +12,11 @@ REMARKS_FIELDS = ("public", "private", "office")
 
 TRAITS = (
     Trait("ever-listed", "ever listed", Section.LISTING, Kind.FLAG, "whether it was ever offered for sale", _LISTINGS,
-          synonyms=("was listed", "never listed"), rule="any listing for sale on record, those taken in by mistake left out"),
+          synonyms=("was listed",), sayings=(("never listed", "no"),),
+          rule="any listing for sale on record, those taken in by mistake left out"),
     Trait("on-offer", "on offer", Section.LISTING, Kind.SET, "whether it is for sale or for rent now", _LISTINGS, choices=ON_OFFER,
-          synonyms=("listed now", "on the market", "on market"), rule="listings that are coming soon, active or under contract"),
+          synonyms=("listed now", "on the market", "on market"),
+          rule="for sale and for rent: coming soon or active; pending: under contract"),
     Trait("offer", "offered by", Section.LISTING, Kind.CHOICE, "who offered it last, and how", _LISTINGS, choices=OFFERS,
           synonyms=("agency", "offer kind"),
           rule="the latest listing, for sale or to let; one without an office is its "
@@ -68,7 +70,7 @@ TRAITS = (
           synonyms=("relisted",), zero_is_none=True,
           rule="over relistings while each gap is shorter than the county's reset gap and no sale lies between"),
     Trait("expires", "expires", Section.LISTING, Kind.DATE, "when the listing expires or expired", _LISTINGS, event=_EVENT,
-          synonyms=("expiry", "expiration", "expiration date", "expire date")),
+          synonyms=("expiry", "expiration", "expiration date", "expire date"), is_ahead=True),
     Trait("list-to-assessed", "list to assessed", Section.LISTING, Kind.PERCENT, "list price in percent of the roll's market value",
           _LISTINGS,
           decimals=2, event=_EVENT, rule="list price ÷ market value on the roll"),

@@ -53,6 +53,7 @@ TRAITS = (
           adds_up=True),
     Trait("flip-days", "flip days", Section.SALES, Kind.NUMBER, "days between the two sales of the last flip", _DEEDS, unit="days",
           event="was_flipped", rule="of the last flip: days between the sales"),
-    Trait("never-sold", "never sold", Section.SALES, Kind.FLAG, "whether no sale is on record", _DEEDS, synonyms=("no sale on record",),
-          rule="no arm's-length sale among the deeds on record"),
+    Trait("never-sold", "no sale on record", Section.SALES, Kind.FLAG, "whether the deeds on record hold no sale", _DEEDS,
+          synonyms=("never sold",),
+          rule="no arm's-length sale among the deeds on record; it may have sold before they begin, so its last sale is unknown"),
 )  # fmt: skip

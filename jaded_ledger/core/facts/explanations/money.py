@@ -58,9 +58,9 @@ def _terms(one: LoanState, found: Findings) -> str:
         return "a credit line, at its full limit"
     rate = f"{one.rate * 100:.3f}".rstrip("0").rstrip(".")
     year = one.loan.recorded_on.year
-    told = f"{rate} %, {year}’s average: none is recorded ({rates.SOURCE})" if one.is_rate_assumed else f"{rate} %"
+    rate_text = f"{rate} %, {year}’s average: none is recorded ({rates.SOURCE})" if one.is_rate_assumed else f"{rate} %"
     paid = min(payments_due(one.begins_on, found.today), one.months)
-    return f"{money(one.loan.amount)} at {told} over {one.months} months, {paid} paid"
+    return f"{money(one.loan.amount)} at {rate_text} over {one.months} months, {paid} paid"
 
 
 def _blanket(one: LoanState, found: Findings) -> str:

@@ -105,7 +105,7 @@ def ratios(found: Findings, trait: Trait, chain: Chain) -> Iterator[Entry]:
     elif trait.key == "asking-yield":
         rent = found.rent
         lets = _lets(found) if rent and rent == found.rent_in_place else ()
-        yield Entry("Rent a month", money(rent.amount if rent else None), rent.told if rent else "not told by anything on record", lets)
+        yield Entry("Rent a month", money(rent.amount if rent else None), rent.source if rent else "not told by anything on record", lets)
         yield Entry("Rent a year", money(12 * rent.amount if rent else None))
     elif not found.is_active:
         yield Entry("Compared", "", "only what is active now")
@@ -168,21 +168,21 @@ def rents(found: Findings, trait: Trait) -> Iterator[Entry]:
         return
     if trait.key == "rent-advertised":
         yield from not_on_file(found, "listings")
-        lease, told = found.latest_lease, found.rent_advertised
+        lease, known_rent = found.latest_lease, found.rent_advertised
         if lease:
             yield Entry(f"Rental listing {lease.listing_id}", money(lease.lease_amount), lease.status, (Source("listing", lease.key),))
         else:
             yield Entry("Rental listings on record", "none")
     elif trait.key == "rent-potential":
         yield from not_on_file(found, "listings")
-        told = found.rent_potential
+        known_rent = found.rent_potential
         if found.chain:
             latest = found.chain.latest
             source = (Source("listing", latest.key),)
             yield Entry("Gross scheduled income a year", money(latest.scheduled_income), f"listing {latest.listing_id}", source)
     else:
         yield from not_on_file(found, "rentals")
-        told = found.rent_in_place
+        known_rent = found.rent_in_place
         for one in found.let_now:
             label = f"Let since {day(one.since)}{f', {one.unit}' if one.unit else ''}"
             yield Entry(label, money(one.rent), "", (Source("rental", one.key),))
@@ -190,4 +190,4 @@ def rents(found: Findings, trait: Trait) -> Iterator[Entry]:
         if found.chain and found.chain.latest.actual_rent is not None:
             source = (Source("listing", found.chain.latest.key),)
             yield Entry("Rent in place by its listing", money(found.chain.latest.actual_rent), "", source)
-    yield Entry("Rent a month", money(told.amount if told else None), told.told if told else "", is_sum=True)
+    yield Entry("Rent a month", money(known_rent.amount if known_rent else None), known_rent.source if known_rent else "", is_sum=True)

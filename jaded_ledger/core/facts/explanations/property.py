@@ -62,8 +62,8 @@ def property_class(found: Findings, trait: Trait) -> Iterator[Entry]:
         yield Entry("Land-use code", roll.land_use or "·", roll.tenure, on_roll(found))
         yield Entry("Dwellings", figure(found.dwellings), "", on_roll(found))
         inferred = found.inferred_class
-        told = trait.choice_by_code(inferred).key if inferred is not None else "·"
-        yield Entry("Inferred from them", told, "" if inferred is not None else "they don’t tell", is_sum=True)
+        key = trait.choice_by_code(inferred).key if inferred is not None else "·"
+        yield Entry("Inferred from them", key, "" if inferred is not None else "they don’t tell", is_sum=True)
 
 
 def building(found: Findings, trait: Trait) -> Iterator[Entry]:
@@ -165,8 +165,8 @@ def baths(found: Findings, trait: Trait) -> Iterator[Entry]:
 
 def area(found: Findings, trait: Trait) -> Iterator[Entry]:
     """What the area's figure stands on."""
-    told = found.record.area
-    for label, text in told.stated:
+    area = found.record.area
+    for label, text in area.stated:
         yield Entry(label, text)
-    if not told.stated:
+    if not area.stated:
         yield Entry("The area", "·", "no neighborhood or municipality is on the roll, or nothing is on record there")

@@ -155,8 +155,8 @@ def on_deed(found: Findings, trait: Trait) -> Iterator[Entry]:
         return
     yield Entry("Last deed to", last.grantee.name or "·", f"{kind_text(last.deed)}, {day(last.sold_on)}", (Source("deed", last.key),))
     differs = found.is_owner_not_on_deed
-    told = {True: "they share no name", False: "they share a name", None: "one of them is not named"}[differs]
-    yield Entry("Differs", yes_no(differs), told, is_sum=True)
+    reason = {True: "they share no name", False: "they share a name", None: "one of them is not named"}[differs]
+    yield Entry("Differs", yes_no(differs), reason, is_sum=True)
 
 
 def owner(found: Findings, trait: Trait) -> Iterator[Entry]:

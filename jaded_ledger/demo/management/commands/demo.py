@@ -13,9 +13,11 @@ from django.apps import apps
 from django.core.cache import caches
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import connection
+from django.db.models import Model
 from psycopg import sql
 
 from jaded_ledger.accounts.models import AreaGrade, Team, User
+from jaded_ledger.contacts.models import MailSettings
 from jaded_ledger.demo import files, people, world
 from jaded_ledger.demo.areas import make_areas
 from jaded_ledger.demo.deals import make_deals
@@ -93,7 +95,7 @@ class Command(BaseCommand):
 
     def _throw_away(self) -> None:
         """Throw away the records, and with them the lists, tags and stages: they speak of parcels that are gone."""
-        models = [*apps.get_app_config("records").get_models(), Activity, Tag]
+        models: list[type[Model]] = [*apps.get_app_config("records").get_models(), Activity, Tag]
         tables = [sql.Identifier(model._meta.db_table) for model in models]
         with connection.cursor() as cursor:
             cursor.execute(sql.SQL("TRUNCATE {} CASCADE").format(sql.SQL(", ").join(tables)))
@@ -101,10 +103,11 @@ class Command(BaseCommand):
         caches["tallies"].clear()
 
     def _people(self) -> Team:
-        team, _ = Team.objects.get_or_create(name=people.TEAM)
+        team, _ = Team.objects.get_or_create(name=people.TEAM, defaults=people.SIGNATURE)
         if not User.objects.filter(username=people.USER).exists():
             User.objects.create_user(
                 people.USER, f"{people.USER}@example.com", people.PASSWORD,
                 first_name="Nora", team=team, role=User.Role.OWNER, is_staff=True,
             )  # fmt: skip
+        MailSettings.objects.get_or_create(team=team, defaults={"sender": people.RETURN_ADDRESS})
         return team

@@ -38,5 +38,5 @@ class Command(BaseCommand):
                     self.stderr.write(f"{file.name}: {file.refused} refused")
         except NoWorldError as error:
             raise CommandError(str(error)) from error
-        told = ", ".join(f"{count} {kind}" for kind, count in counts.items() if count)
-        self.stdout.write(f"{today():%d %b %Y}: {told or 'nothing happened'}")
+        counted = ", ".join(f"{count} {kind}" for kind, count in counts.items() if count)
+        self.stdout.write(f"{today():%d %b %Y}: {counted or 'nothing happened'}")

@@ -62,11 +62,11 @@ def _as_text(found: Explained) -> str:
         rows = ", ".join(f"{row.source_file.name}:{row.source_line}" for row in line.rows)
         if line.entry.is_sum:
             lines.append(f"  {'':{width}}  {'─' * figures}")
-        told = "  ".join(filter(None, (line.entry.note, f"[{rows}]" if rows else "")))
-        lines.append(f"  {line.entry.label:{width}}  {line.entry.text:>{figures}}  {told}".rstrip())
-    told = "" if found.is_unknown else found.value
+        note = "  ".join(filter(None, (line.entry.note, f"[{rows}]" if rows else "")))
+        lines.append(f"  {line.entry.label:{width}}  {line.entry.text:>{figures}}  {note}".rstrip())
+    value = "" if found.is_unknown else found.value
     lines += [
         f"  {'':{width}}  {'─' * figures}",
-        f"  {found.trait.label:{width}}  {told or 'not known':>{figures}}  {found.closing}".rstrip(),
+        f"  {found.trait.label:{width}}  {value or 'not known':>{figures}}  {found.closing}".rstrip(),
     ]
     return "\n".join(lines)

@@ -1,5 +1,5 @@
 // Find: the box in which a criterion is begun, and its suggestions.
-import { $, all } from "../web/dom.js";
+import { $, all, fieldsOf } from "../web/dom.js";
 
 let closedByHand = false;
 
@@ -45,7 +45,7 @@ function picture(option) {
   place?.replaceChildren();
   if (!trait || !place) return;
   pictured = setTimeout(() => {
-    const values = Object.fromEntries(new FormData($("#state")));
+    const values = Object.fromEntries(fieldsOf("#state"));
     htmx.ajax("GET", $("#typed").dataset.pictures, { target: place, values: { ...values, trait } });
   }, 150);
 }
@@ -61,6 +61,33 @@ function toSection(step) {
 // The first that is offered is meant, where the answer is for what is typed; else the server takes what it would have offered first.
 const isFirstMeant = (typed, first) =>
   first && !typed.includes(":") && typed.trim() === $("#suggestions").dataset.typed && !("unsure" in first.dataset);
+
+// Tab goes from part to part of a sentence that is read: its words are selected, and typing replaces them.
+const parts = () => all("#suggestions .reading li[data-words]");
+
+function wordsAt(part) {
+  const start = $("#typed").value.indexOf(part.dataset.words);
+  return { start, end: start + part.dataset.words.length };
+}
+
+function editPart(part) {
+  const typed = $("#typed");
+  const { start, end } = wordsAt(part);
+  if (start < 0) return false;
+  typed.focus();
+  typed.setSelectionRange(start, end);
+  parts().forEach((other) => other.classList.toggle("edited", other === part));
+  return true;
+}
+
+function toPart(step) {
+  const { selectionStart, selectionEnd } = $("#typed");
+  const places = parts().map((part) => ({ part, ...wordsAt(part) }));
+  places.sort((one, other) => one.start - other.start);
+  const at = places.findIndex(({ start, end }) => start === selectionStart && end === selectionEnd);
+  const next = places[at < 0 ? (step > 0 ? 0 : -1) : at + step];
+  return Boolean(next) && editPart(next.part);
+}
 
 function inBox(event) {
   const options = offered();
@@ -87,26 +114,26 @@ function inBox(event) {
     }
   } else if (event.key === "Escape") {
     event.preventDefault();
-    if (box.hidden) event.target.blur();
+    // Out of the box: the next key is meant for the page.
+    event.target.blur();
     closedByHand = true;
     openBox(false);
   } else if (event.key === "Tab") {
-    openBox(false);
+    if (!box.hidden && toPart(event.shiftKey ? -1 : 1)) event.preventDefault();
+    else openBox(false);
   }
 }
 
 document.addEventListener("keydown", (event) => {
   if (event.target.id === "typed") inBox(event);
 });
-// The key that leads to the box is no text for it.
-document.addEventListener("beforeinput", (event) => {
-  if (event.target.id === "typed" && event.data === "/" && !event.target.value) event.preventDefault();
-});
 document.addEventListener("mouseover", (event) => {
   const option = event.target.closest?.("#suggestions .sug");
   if (option && !marked()) picture(option);
 });
 document.addEventListener("click", (event) => {
+  const part = event.target.closest?.("#suggestions .reading li[data-words]");
+  if (part) editPart(part);
   const section = event.target.closest?.(".to-section")?.dataset.section;
   if (section) mark($(".sug", document.getElementById(section)));
   if (section) document.getElementById(section).scrollIntoView({ block: "start" });
@@ -119,7 +146,7 @@ document.addEventListener("paste", (event) => {
   if (text.trim().split(/\r?\n/).length < 2) return;
   event.preventDefault();
   openBox(false);
-  const values = Object.fromEntries(new FormData($("#state")));
+  const values = Object.fromEntries(fieldsOf("#state"));
   htmx.ajax("POST", $("#typed").dataset.pasted, { source: "#typed", target: "#new-line", swap: "innerHTML", values: { ...values, pasted: text } });
 });
 document.addEventListener("input", (event) => {
@@ -135,7 +162,7 @@ document.addEventListener("mousedown", (event) => {
   if (!event.target.closest("#add")) openBox(false);
   else if (event.target.id === "typed") closedByHand = false;
   // The box must not close under the pointer before the click is done.
-  if (event.target.closest(".sug, .to-section")) event.preventDefault();
+  if (event.target.closest(".sug, .to-section, .reading")) event.preventDefault();
 });
 
 // What is typed goes with its act; the box is free for the next at once.
@@ -175,6 +202,12 @@ document.addEventListener("htmx:afterSwap", (event) => {
   if (document.activeElement !== typed || closedByHand) return;
   openBox(true);
   mark(keptMark ? offered().find((option) => option.textContent === keptMark) : null);
+});
+
+// What was typed while the page's scripts were still on their way is asked for once they are there.
+document.addEventListener("htmx:load", (event) => {
+  const typed = $("#typed");
+  if (event.target === document.body && document.activeElement === typed && typed?.value.trim()) htmx.trigger(typed, "click");
 });
 
 document.addEventListener("htmx:load", (event) => {

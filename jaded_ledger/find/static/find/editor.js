@@ -105,14 +105,14 @@ document.addEventListener("pointerdown", (event) => {
   const bar = event.target.closest?.("#editor .brushes .bar");
   if (!bar) return;
   event.preventDefault();
-  from = to = bars().indexOf(bar);
+  from = to = bars().findIndex((one) => one === bar);
   isBrushing = true;
   paint();
 });
 document.addEventListener("pointermove", (event) => {
   if (!isBrushing) return;
   const bar = document.elementFromPoint(event.clientX, event.clientY)?.closest("#editor .brushes .bar");
-  if (bar) to = bars().indexOf(bar);
+  if (bar) to = bars().findIndex((one) => one === bar);
   paint();
 });
 document.addEventListener("pointerup", () => {

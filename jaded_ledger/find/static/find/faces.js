@@ -41,7 +41,7 @@ function show(key) {
   faces.classList.toggle("side-by-side", parts.length > 1);
   for (const face of all(".face", faces)) {
     face.hidden = !parts.includes(face.dataset.face);
-    face.dataset.place = parts.indexOf(face.dataset.face);
+    face.dataset.place = String(parts.indexOf(face.dataset.face));
     // One bar of faces is enough.
     const bar = $(".faces", face);
     if (bar) bar.hidden = face.dataset.face !== parts[0];
@@ -57,7 +57,15 @@ export function keepLayout(values) {
   htmx.ajax("POST", faces.dataset.layout, { source: faces, swap: "none", values });
 }
 
-async function fetchFace(key) {
+// htmx answers a second request of one element before it has come: the faces are fetched one after the other.
+let fetching = Promise.resolve();
+function fetchFace(key) {
+  const next = () => fetchNow(key);
+  fetching = fetching.then(next, next);
+  return fetching;
+}
+
+async function fetchNow(key) {
   const address = `${faces.dataset.address}?${$("#search").dataset.state}`;
   const face = sectionOf(key);
   const place = face ? { target: face, swap: "outerHTML" } : { target: faces, swap: "beforeend" };

@@ -1,5 +1,5 @@
 // Find: the way to a property and back, and the selection that outlives a page of rows.
-import { $, all } from "../web/dom.js";
+import { $, all, fieldsOf } from "../web/dom.js";
 import { focusAfter } from "./after_answer.js";
 import { act } from "./pending_acts.js";
 
@@ -23,7 +23,7 @@ document.addEventListener("click", (event) => {
 document.addEventListener("keydown", (event) => {
   if (!event.target.matches?.(".rows .id a") || (event.key !== "ArrowDown" && event.key !== "ArrowUp")) return;
   const links = all(".rows .id a");
-  links[links.indexOf(event.target) + (event.key === "ArrowDown" ? 1 : -1)]?.focus();
+  links[links.findIndex((link) => link === event.target) + (event.key === "ArrowDown" ? 1 : -1)]?.focus();
   event.preventDefault();
 });
 
@@ -80,7 +80,7 @@ let asked = 0;
 
 async function countOwners() {
   const mine = ++asked;
-  const answer = await fetch($("#selection").dataset.counts, { method: "POST", body: new FormData($("#selection")) });
+  const answer = await fetch($("#selection").dataset.counts, { method: "POST", body: fieldsOf("#selection") });
   if (!answer.ok || mine !== asked) return;
   const { owners } = await answer.json();
   const place = $("#chosen .mut");

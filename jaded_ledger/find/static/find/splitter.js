@@ -9,7 +9,7 @@ const width = () => Number(splitter.ariaValueNow);
 
 function widen(wanted) {
   const fits = Math.round(Math.min(Math.max(wanted, Number(splitter.ariaValueMin)), Number(splitter.ariaValueMax)));
-  splitter.ariaValueNow = fits;
+  splitter.ariaValueNow = String(fits);
   $("#book").style.setProperty("--ledger-width", `${fits}px`);
 }
 

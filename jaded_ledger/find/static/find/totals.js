@@ -1,5 +1,5 @@
 // Find: sums, medians and shares at the foot of the table, for all matches and for those that are chosen.
-import { $ } from "../web/dom.js";
+import { $, fieldsOf } from "../web/dom.js";
 
 const KEPT = "totals at the foot";
 let asked = 0;
@@ -10,13 +10,13 @@ const isShown = () => localStorage.getItem(KEPT) === "yes";
 async function fetchTotals() {
   const mine = ++asked;
   const button = $("#totals-shown");
-  button?.setAttribute("aria-pressed", isShown());
+  button?.setAttribute("aria-pressed", String(isShown()));
   if (!button || !isShown()) {
     $("#totals")?.remove();
     return;
   }
-  const sent = new FormData($("#selection"));
-  sent.set("room", $("#faces").clientWidth);
+  const sent = fieldsOf("#selection");
+  sent.set("room", String($("#faces").clientWidth));
   const answer = await fetch(button.dataset.address, { method: "POST", body: sent });
   // A newer question is under way: this answer is of rows that are gone.
   if (!answer.ok || mine !== asked) return;

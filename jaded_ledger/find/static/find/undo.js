@@ -1,64 +1,52 @@
 // Find: undo and redo of a search, for each window.
 import { $ } from "../web/dom.js";
 import { faceShown } from "./faces.js";
+import { EMPTY, next, noted } from "./search_history.js";
 
 // The searches of this window, as they were; another window has its own.
 const KEY = "find history";
 
-function story() {
+/** @returns {import("./search_history.js").SearchHistory} */
+function held() {
   try {
-    return JSON.parse(sessionStorage.getItem(KEY)) ?? { past: [], now: null, ahead: [] };
+    return JSON.parse(sessionStorage.getItem(KEY)) ?? EMPTY;
   } catch {
-    return { past: [], now: null, ahead: [] };
+    return EMPTY;
   }
 }
 
+const hold = (history) => sessionStorage.setItem(KEY, JSON.stringify(history));
+
 function note() {
-  const { search, state } = $("#search").dataset;
-  const told = story();
-  if (told.now?.search === search) told.now.state = state;
-  else if (told.past.at(-1)?.search === search && told.going === "back") {
-    told.ahead.push(told.now);
-    told.now = told.past.pop();
-  } else if (told.ahead.at(-1)?.search === search && told.going === "ahead") {
-    told.past.push(told.now);
-    told.now = told.ahead.pop();
-  } else {
-    // Acts that came together, while an answer was awaited, are undone one by one.
-    const steps = JSON.parse($("#search").dataset.steps ?? "[]").map(([text, at]) => ({ search: text, state: at }));
-    const passed = [told.now, ...steps].filter((step, place, every) => step && step.search !== every[place + 1]?.search && step.search !== search);
-    told.past = [...told.past, ...passed].slice(-100);
-    told.now = { search, state };
-    told.ahead = [];
-  }
-  delete told.going;
-  sessionStorage.setItem(KEY, JSON.stringify(told));
+  const { search, state, steps } = $("#search").dataset;
+  const history = noted(held(), { search, state }, JSON.parse(steps ?? "[]").map(([text, at]) => ({ search: text, state: at })));
+  hold(history);
   const undo = $("#undo");
   if (!undo) return;
-  undo.disabled = !told.past.length;
-  $("#redo").disabled = !told.ahead.length;
+  undo.disabled = !history.past.length;
+  $("#redo").disabled = !history.ahead.length;
 }
 
 // Presses that follow fast upon each other each go a step, one after the other.
 let isGoing = false;
-let waiting = [];
+const waiting = [];
 
 function go(way) {
   if (isGoing) {
     waiting.push(way);
     return;
   }
-  const told = story();
-  const wanted = (way === "back" ? told.past : told.ahead).at(-1);
+  const history = held();
+  const wanted = next(history, way);
   if (!wanted) return;
   isGoing = true;
-  sessionStorage.setItem(KEY, JSON.stringify({ ...told, going: way }));
+  hold({ ...history, going: way });
   const address = wanted.state ? `${location.pathname}?${wanted.state}` : location.pathname;
   const asked = { target: "#search", swap: "outerHTML", source: "#book", values: { face: faceShown() } };
   htmx.ajax("GET", address, asked).finally(() => {
     isGoing = false;
-    const next = waiting.shift();
-    if (next) go(next);
+    const then = waiting.shift();
+    if (then) go(then);
   });
 }
 

@@ -33,5 +33,5 @@ class Command(BaseCommand):
             }
         )  # fmt: skip
         if not form.is_valid():
-            raise CommandError("; ".join(f"{field}: {' '.join(problems)}" for field, problems in form.errors.items()))
+            raise CommandError("; ".join(f"{field}: {' '.join(map(str, problems))}" for field, problems in form.errors.items()))
         self.stdout.write(f"{form.save().name} is there. Take in its parcels first, then its roll.")

@@ -24,8 +24,9 @@ from jaded_ledger.intake.limits import UnreadableFileError
 from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
 from jaded_ledger.intake.reso import reso_name
 from jaded_ledger.intake.samples import Sample, sample_of
-from jaded_ledger.intake.services import LISTING_ALL, IntakeError, IntakeOptions, take_in
+from jaded_ledger.intake.services import LISTING_ALL, IntakeError, IntakeOptions, record, take_in
 from jaded_ledger.intake.sources import column_map_of, recall
+from jaded_ledger.intake.units import doubts_about
 from jaded_ledger.records.clock import today
 from jaded_ledger.records.models import County, SourceFile
 
@@ -77,6 +78,9 @@ class Command(BaseCommand):
                 # A county that is added goes in with its file, or not at all.
                 wanted = self._wanted(file, kind, county, options)
                 if options["dry_run"]:
+                    # The same rows by the same rules, all taken back: so it says what the import itself would say.
+                    taken, _, _ = record(file, wanted, progress=self._progress)
+                    self._report(taken, as_json=options["format"] == "json")
                     transaction.set_rollback(True)
                     return
                 taken = take_in(file, wanted, progress=self._progress)
@@ -116,7 +120,7 @@ class Command(BaseCommand):
         said = {"name": name, "state": state, "parcel_number_mask": mask, "assessment_ratio": "1", "relisting_gap_days": "30"}
         form = CountyForm(said)
         if not form.is_valid():
-            raise CommandError("; ".join(" ".join(problems) for problems in form.errors.values()), returncode=NOTHING_READ)
+            raise CommandError("; ".join(" ".join(map(str, problems)) for problems in form.errors.values()), returncode=NOTHING_READ)
         county: County = form.save()
         form_said = "as they are written" if county.mask.is_free else f"as {mask}"
         self.stderr.write(f"{county.name} County, {county.state}, is added; its parcel numbers are read {form_said}.")
@@ -151,6 +155,11 @@ class Command(BaseCommand):
         if county is None and county_name:
             numbers = [name for name, target in column_map.columns.items() if target in (NUMBER, reso_name(NUMBER))]
             county = self._added(county_name, [str(row.get(name) or "") for row in sample.cells() for name in numbers[:1]], options)
+        own = KINDS[kind]
+        rows = sample.cells()
+        cells = {name: [row.get(name) for row in rows] for name in sample.header}
+        for doubt in doubts_about(kind, {column.name: column for column in own.described}, column_map, cells):
+            self.stderr.write(f"Check {doubt.said}")
         if is_first:
             self.stderr.write("Parcels that are not on record are begun by it.")
         return IntakeOptions(
@@ -175,10 +184,10 @@ class Command(BaseCommand):
             mask = county.mask if county else None
             found = guess(KINDS[kind_name], sample.header, sample.cells(), mask, counties_by_key(), begins=begins)
             how = "Read by a guess"
-        told = [f"{name} → {target}" for name, target in found.columns.items() if target and target != name]
-        told += [f"the row's own number → {name}" for name, value in found.fixed.items() if value == ROW]
-        if told:
-            self.stderr.write(f"{how}: {', '.join(told)}. --mapping says otherwise.")
+        mapped = [f"{name} → {target}" for name, target in found.columns.items() if target and target != name]
+        mapped += [f"the row's own number → {name}" for name, value in found.fixed.items() if value == ROW]
+        if mapped:
+            self.stderr.write(f"{how}: {', '.join(mapped)}. --mapping says otherwise.")
         return found
 
     def _progress(self, read: int, refused: int, step: str) -> None:
@@ -202,8 +211,8 @@ class Command(BaseCommand):
             where = f", {refusal.column} {refusal.value!r}" if refusal.column else ""
             unknown = "; went in, the value left unknown" if refusal.is_doubtful else ""
             self.stdout.write(f"  line {refusal.line}{where}: {refusal.reason}{unknown}")
-        if (listed := taken.refusals.count()) > _LISTED:
-            self.stdout.write(f"  … and {listed - _LISTED:,} more")
+        if (refused := taken.refusals.count()) > _LISTED:
+            self.stdout.write(f"  … and {refused - _LISTED:,} more")
         if taken.note:
             self.stdout.write(f"  {taken.note}")
 

@@ -51,4 +51,4 @@ class Command(BaseCommand):
         width = max((len(area.name) for area in areas), default=0)
         for area in areas:
             parcels = ParcelFacts.objects.filter(place__coveredby=area.geometry).count()
-            self.stdout.write(f"{area.name.ljust(width)}  {size_words(area.square_meters):>12}  {parcels:,} parcels")
+            self.stdout.write(f"{area.name.ljust(width)}  {size_words(area.square_meters):>12}  {parcels:,} parcels")  # type: ignore[attr-defined]

@@ -1,5 +1,5 @@
 // Map: the matches among the parcels, drawn from vector tiles of the records.
-import { $ } from "../web/dom.js";
+import { $, fieldsOf } from "../web/dom.js";
 import { asked as searchShown } from "../find/faces.js";
 import { loadLibrary } from "./map_library.js";
 import { drawing, showCells, showScale } from "./map_style.js";
@@ -90,10 +90,17 @@ export function boxAround(share) {
 }
 
 async function ask(address, more = {}) {
-  const query = new URLSearchParams({ box: boxAround(0.5).join(","), zoom: view.getZoom(), ...more });
+  const query = new URLSearchParams({ box: boxAround(0.5).join(","), seen: boxAround(0).join(","), zoom: view.getZoom(), ...more });
   const answer = await fetch(`${address}?${search.state}&${query}`, { signal: waiting.signal, headers: { "HX-Request": "true" } });
   if (!answer.ok) throw new Error(await answer.text());
   return answer.json();
+}
+
+// How many are counted in the cells whose middle is seen.
+function seenOf({ cells, cell }) {
+  const [west, south, east, north] = boxAround(0);
+  const isSeen = (x, y) => x > west && x < east && y > south && y < north;
+  return cells.reduce((sum, [x, y, count]) => (isSeen((x + 0.5) * cell, (y + 0.5) * cell) ? sum + count : sum), 0);
 }
 
 function show(found) {
@@ -102,7 +109,7 @@ function show(found) {
   if (found.cells) showCells(grid, drawn, found);
   for (const id of found.ids ?? []) matched.add(id);
   parcels.changed();
-  const near = found.ids ? found.ids.length : found.cells.reduce((sum, [, , count]) => sum + count, 0);
+  const near = found.ids ? found.here : seenOf(found);
   const far = found.ids ? "" : ", counted on a grid; come closer to see parcels";
   const [here, every] = [near, search.matches].map((count) => count.toLocaleString("en-US"));
   say(search.matches ? `${here} of ${every} matches in this part of the map${far}` : "No parcel matches.");
@@ -115,20 +122,24 @@ function look() {
 }
 
 async function lookNow() {
-  if (!search) return;
+  if (!search || !map.getSize()?.every(Boolean)) return;
   waiting?.abort();
   waiting = new AbortController();
   try {
     const found = await ask(dataset.inView, isToFit ? { extent: 1 } : {});
-    const { extent } = found;
-    if (isToFit && extent) fit(extent);
+    const before = boxAround(0).join();
+    if (isToFit && found.extent) fit(found.extent);
     isToFit = false;
-    // The view has moved, and asks for what is there now.
-    if (extent) return;
+    // A view that has moved asks for what is there now.
+    if (boxAround(0).join() !== before) return;
     show(found);
     labels = {};
     const label = $("#map-label").value;
-    if (label && view.getZoom() >= 16) ({ labels } = await ask(dataset.labels, { label }));
+    if (label) {
+      // Where parcels are not drawn yet nothing can be written on them.
+      if (found.ids) ({ labels } = await ask(dataset.labels, { label }));
+      if (!Object.keys(labels).length) say(`${$("#map-says").textContent} Zoom in to read labels.`);
+    }
     parcels.changed();
   } catch (error) {
     if (error.name !== "AbortError") say(error.message);
@@ -141,6 +152,17 @@ export function fit(degrees) {
   view.fit(box, { size: map.getSize(), padding: [30, 30, 50, 30], maxZoom: 18 });
 }
 
+// It opens where the matches are: the answer that tells them again may take a while.
+function open() {
+  const box = dataset.extent ? dataset.extent.split(",").map(Number) : null;
+  if (box && view.getZoom() === 2 && map.getSize()?.every(Boolean)) fit(box);
+}
+
+// Until its style sheet has come the map has no height, and no part of the world is seen.
+map.on("change:size", () => {
+  open();
+  if (isToFit) look();
+});
 map.on("moveend", () => {
   showScale(map);
   look();
@@ -164,7 +186,6 @@ function hear(detail) {
   search = detail;
   noteChosen();
   tilesOf(detail.version);
-  $("[data-map-geojson]").search = detail.state;
   map.updateSize();
   look();
 }
@@ -192,7 +213,7 @@ map.on("singleclick", (event) => {
 });
 
 // Row by row, as one reads, and once where a parcel is in two tiles.
-function matchesInView() {
+export function matchesInView() {
   const found = new Map();
   for (const feature of parcels.getFeaturesInExtent(view.calculateExtent(map.getSize()))) {
     if (matched.has(feature.getId())) found.set(feature.getId(), place(feature));
@@ -223,9 +244,9 @@ sheet.addEventListener("keydown", (event) => {
   if (event.key === "Escape") closeCard();
   else if (event.key === "Enter") $("#map-card:not([hidden]) [data-to-record]")?.click();
   else if (!("singleKeys" in document.body.dataset)) return;
-  else if (event.key === "c" && matched.has(shown())) toggleChosen(shown());
-  else if (event.key === "n") step(1);
-  else if (event.key === "b") step(-1);
+  else if (event.key === "v" && matched.has(shown())) toggleChosen(shown());
+  else if (event.key === ".") step(1);
+  else if (event.key === ",") step(-1);
   else if (event.key === "0") showAll();
   else return;
   event.preventDefault();
@@ -240,11 +261,17 @@ document.addEventListener("click", (event) => {
   const zoom = target.closest("[data-zooms-to]");
   if (zoom) fit(zoom.dataset.zoomsTo.split(",").map(Number));
 });
+// What is done with all matches is done with those of the search as it stands.
+document.addEventListener("formdata", ({ target, formData }) => {
+  if (!target.matches("[data-map-takes]")) return;
+  for (const [name, value] of fieldsOf("#state")) formData.append(name, value);
+});
 document.addEventListener("change", (event) => {
   if (event.target.closest("#map-layers")) around.changed();
   else if (event.target.id === "map-label") look();
 });
 
 redraw();
+open();
 // A face that was fetched is told of its search before this runs.
 if (!$("#face-map").hidden) hear(searchShown());

@@ -1,7 +1,8 @@
 // Map: drawing an area, taking one over from the records, and giving one another outline.
 import { $, all } from "../web/dom.js";
 import { act } from "../find/pending_acts.js";
-import { dataset, fit, map, say, sheet, view } from "./map.js";
+import { chooseParcels } from "../find/rows.js";
+import { dataset, fit, map, matchesInView, say, sheet, view } from "./map.js";
 import { geojsonOf, handleStyle, outlineStyle, shapeOf } from "./map_asked.js";
 import { ask, send } from "./map_requests.js";
 
@@ -16,6 +17,7 @@ const HOW = {
   polygon: "Click each corner; double-click the last. By keyboard: move the map, Space sets a corner in its middle, Enter ends.",
   circle: "Click the center, then how far it reaches.",
   rectangle: "Click a corner, then the one across.",
+  select: "Click a corner, then the one across: the matches between them are selected.",
   record: "Click on the map, or press Enter for its middle, to see which areas are on record there.",
 };
 let draw = null;
@@ -69,16 +71,27 @@ function begin(how) {
   sheet.classList.add("crosshair");
   if (how === "record") return;
   const options = how === "polygon" ? { type: "Polygon" } : { type: "Circle" };
-  if (how === "rectangle") options.geometryFunction = ol.interaction.Draw.createBox();
+  if (how === "rectangle" || how === "select") options.geometryFunction = ol.interaction.Draw.createBox();
   draw = new ol.interaction.Draw({ ...options, style: [...outlineStyle("", ""), handleStyle()] });
   draw.on("drawstart", ({ feature }) => feature.getGeometry().on("change", ({ target }) => say(told(target))));
   draw.on("drawend", ({ feature }) => {
     map.removeInteraction(draw);
     draw = null;
     sheet.classList.remove("crosshair");
-    propose(feature.getGeometry());
+    if (how === "select") selectWithin(feature.getGeometry());
+    else propose(feature.getGeometry());
   });
   map.addInteraction(draw);
+}
+
+// A match is selected where its middle lies in the box.
+function selectWithin(box) {
+  stop();
+  const inside = matchesInView().filter(([, middle]) => box.intersectsCoordinate(middle));
+  if (inside.length) chooseParcels(inside.map(([id]) => id), true);
+  const count = inside.length.toLocaleString("en-US");
+  say(inside.length ? `${count} match${inside.length === 1 ? "" : "es"} selected.` : "No match lies in that box. Where matches are counted on a grid, zoom in first.");
+  sheet.focus();
 }
 
 function outline() {
@@ -112,11 +125,11 @@ async function measure() {
     const found = await send(dataset.drawn, outline());
     if (asked !== measuring || panel.hidden) return;
     const shape = source.getFeatures()[0].getGeometry();
-    if (found.told) source.getFeatures()[0].setGeometry(shapeOf(found.geometry));
+    if (found.note) source.getFeatures()[0].setGeometry(shapeOf(found.geometry));
     field("name").value ||= edited?.name ?? found.name;
     const counts = `${found.matches.toLocaleString("en-US")} of the matches and ${found.parcels.toLocaleString("en-US")} parcels lie in it`;
     const far = shape.getType() === "Circle" ? `${told(shape)}; ` : "";
-    says.textContent = `${far}${found.size}. ${counts}. ${found.told}`;
+    says.textContent = `${far}${found.size}. ${counts}. ${found.note}`;
     say(`${found.size}. ${counts}.`);
   } catch (error) {
     if (asked === measuring) says.textContent = error.message;
@@ -129,7 +142,7 @@ async function keep(use) {
   try {
     const kept = await send(dataset.keep, { ...outline(), name: field("name").value, ...(edited ? { area: edited.id } : {}) });
     stop();
-    say(`“${kept.name}” is kept. ${kept.told}`);
+    say(`“${kept.name}” is kept. ${kept.note}`);
     if (use === "include" || use === "exclude") act(`${use}:in-area:${kept.name}`);
     sheet.focus();
   } catch (error) {

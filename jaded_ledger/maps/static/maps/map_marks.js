@@ -40,7 +40,7 @@ async function showMarks() {
     const { marks } = await ask(dataset.marks, query);
     if (mine !== asked) return;
     source.clear();
-    source.addFeatures(marks.map(({ at, ...told }) => new ol.Feature({ ...told, geometry: new ol.geom.Point(ol.proj.fromLonLat(at)) })));
+    source.addFeatures(marks.map(({ at, ...properties }) => new ol.Feature({ ...properties, geometry: new ol.geom.Point(ol.proj.fromLonLat(at)) })));
   } catch (error) {
     say(error.message);
   }

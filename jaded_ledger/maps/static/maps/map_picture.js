@@ -21,7 +21,7 @@ export function saveAsPicture(map, say) {
     pen.scale(ratio, ratio);
     pen.fillStyle = role("paper");
     pen.fillRect(0, 0, width, height + FOOT);
-    for (const canvas of all(".ol-layer canvas", map.getViewport())) {
+    for (const canvas of /** @type {any[]} */ (all(".ol-layer canvas", map.getViewport()))) {
       if (!canvas.width) continue;
       pen.globalAlpha = Number(canvas.parentNode.style.opacity || 1);
       const turned = canvas.style.transform.match(/^matrix\(([^(]*)\)$/);

@@ -17,9 +17,9 @@ from django.conf import settings
 from django.contrib.gis.db.backends.postgis.base import DatabaseWrapper as PostGIS
 from django.contrib.gis.db.backends.postgis.features import DatabaseFeatures as PostGISFeatures
 from django.db.backends.postgresql.creation import DatabaseCreation
-from django.db.models import QuerySet
+from django.db.models import BigIntegerField, Expression, QuerySet
 
-from jaded_ledger.records.reading_copy.opened import OPENED
+from jaded_ledger.records.reading_copy.opened import OPENED, POSITION
 
 Read = TypeVar("Read")
 
@@ -36,6 +36,15 @@ def _ask(
         return read(connection.execute(statement, list(params or ())))
     finally:
         overdue.cancel()
+
+
+class _Position(Expression):
+    """Where a parcel stands among all of its schema."""
+
+    output_field = BigIntegerField()
+
+    def as_sql(self, compiler: Any, connection: Any) -> tuple[str, tuple[str | int, ...]]:
+        return POSITION, ()
 
 
 class Cursor:
@@ -133,10 +142,18 @@ class DatabaseWrapper(PostGIS):
         return name
 
     def arrays(self, rows: QuerySet[Any, Any]) -> dict[str, np.ndarray]:
-        """Return the columns of a query, each as one array over all rows, in the order of the files."""
+        """Return the columns of a query of parcels' facts, each as one array over all rows, in the order of the files.
+
+        Each answer carries its parcel's position, for the order in which DuckDB gives rows holds for one thread only.
+        """
         self.ensure_connection()
-        sql, params = rows.query.get_compiler(connection=self).as_sql()
-        return _ask(self.connection, sql, params, lambda answer: answer.fetchnumpy())
+        sql, params = rows.annotate(**{POSITION: _Position()}).query.get_compiler(connection=self).as_sql()
+        columns = _ask(self.connection, sql, params, lambda answer: answer.fetchnumpy())
+        positions = columns.pop(POSITION)
+        if np.any(positions[1:] < positions[:-1]):
+            order = np.argsort(positions)
+            columns = {name: column[order] for name, column in columns.items()}
+        return columns
 
     def check_constraints(self, table_names: Any = None) -> None:
         """It only reads."""

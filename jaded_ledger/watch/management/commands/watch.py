@@ -43,11 +43,11 @@ class Command(BaseCommand):
     def _run(self, options: dict[str, Any]) -> None:
         done = run_due(search=options["search"], every=options["all"])
         if options["format"] == "json":
-            found = {"searches": done.asked, "watches": done.told, "not_told": list(done.not_told), "mails": done.mails}
+            found = {"searches": done.asked, "watches": done.watches, "not_told": list(done.failed), "mails": done.mails}
             self.stdout.write(json.dumps(found, ensure_ascii=False))
             return
-        self.stdout.write(f"{done.asked} searches run, {done.told} watches told, {done.mails} mails sent")
-        for name in done.not_told:
+        self.stdout.write(f"{done.asked} searches run, {done.watches} watches told, {done.mails} mails sent")
+        for name in done.failed:
             self.stderr.write(f"“{name}” could not be asked, or another round was at it")
 
     def _report(self, options: dict[str, Any]) -> None:
@@ -58,15 +58,15 @@ class Command(BaseCommand):
         wanted = options["search"].casefold()
         items = [one for one in morning_of(scope, options["when"]).items if not wanted or one.watch.search.name.casefold() == wanted]
         parcels = Parcel.objects.select_related("county").in_bulk({one.parcel_id for one in items})
-        told = [(one, parcels[one.parcel_id], reason_of(one, scope)) for one in items]
+        rows = [(one, parcels[one.parcel_id], reason_of(one, scope)) for one in items]
         if options["format"] == "json":
-            self.stdout.write(json.dumps([_plain(*one) for one in told], ensure_ascii=False, indent=1))
+            self.stdout.write(json.dumps([_plain(*one) for one in rows], ensure_ascii=False, indent=1))
             return
-        for item, parcel, reason in told:
+        for item, parcel, reason in rows:
             self.stdout.write(f"{item.watch.search.name}: {item.news.kind}, {parcel.county.name} {parcel.number}")
             for line in _words(reason):
                 self.stdout.write(f"    {line}")
-        if not told:
+        if not rows:
             self.stdout.write("nothing waits")
 
 

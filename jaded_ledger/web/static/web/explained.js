@@ -32,7 +32,7 @@ function watch(panel) {
     const row = event.target.closest?.("table.rows tbody tr");
     if (!step || !row || event.target.matches("input, select")) return;
     const stops = all("th a, a.opens", row);
-    const next = stops[stops.indexOf(event.target) + step];
+    const next = stops[stops.findIndex((stop) => stop === event.target) + step];
     if (!next) return;
     event.preventDefault();
     next.focus();

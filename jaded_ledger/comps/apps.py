@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class CompsConfig(AppConfig):
+    name = "jaded_ledger.comps"
+    verbose_name = "Comps"

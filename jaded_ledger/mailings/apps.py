@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class MailingsConfig(AppConfig):
+    name = "jaded_ledger.mailings"
+    verbose_name = "Mailings"

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class WorksheetsConfig(AppConfig):
+    name = "jaded_ledger.worksheets"
+    verbose_name = "Worksheets"

@@ -1,0 +1,139 @@
+"""Sentences as people type them against what each means. They were written before the parser; see ``sentences``."""
+
+from __future__ import annotations
+
+import itertools
+import re
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+
+from django.test import SimpleTestCase
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.language.edges import canonical
+from jaded_ledger.core.criteria.language.reading import Reading, read
+from jaded_ledger.core.criteria.language.tokens import lex
+from jaded_ledger.core.criteria.text import CriteriaError
+from tests.support.lexicon import Lexicon
+from tests.support.tiers import deep
+
+SENTENCES = Path(__file__).parent / "sentences"
+TODAY = date(2026, 11, 24)
+TRAITS = tuple(CATALOGUE)
+NEAR = "?"
+"""Stands in the corpus, as ``..``, for a distance that is asked for."""
+
+
+@dataclass(frozen=True)
+class Meant:
+    sentence: str
+    options: frozenset[frozenset[str]]
+    unused: frozenset[str]
+    cannot: str = ""
+
+
+def _line(text: str) -> str:
+    """Return a line in the one spelling in which lines are compared."""
+    text = re.sub(r"(\d+) weeks?", lambda found: f"{7 * int(found[1])} days", text.strip())
+    text = text.replace("condition: any of ", "condition: ")
+    if found := re.fullmatch(r"([a-z-]+: (?:any|none) of )(?!\")(.*)", text):
+        text = found[1] + ", ".join(f'"{word.strip()}"' for word in found[2].split(","))
+    if text == "mailing-address: PO Box":
+        text = 'mailing-address: "PO Box"'
+    if text.endswith(": .."):
+        return text.replace("..", NEAR)
+    try:
+        return canonical(text)
+    except CriteriaError:
+        return text
+
+
+def _meant(row: str) -> Meant:
+    sentence, meaning = (part.strip() for part in row.split("=>", 1))
+    if meaning.startswith("cannot "):
+        return Meant(sentence, frozenset(), frozenset(), meaning.removeprefix("cannot ").partition(":")[0].strip())
+    meaning, _, unused = meaning.partition(" !")
+    options = (re.split(r" & (?![^{]*\})", option) for option in meaning.split(" ?? "))
+    return Meant(sentence, frozenset(frozenset(map(_line, lines)) for lines in options), frozenset(_words(unused)))
+
+
+def _words(text: str) -> list[str]:
+    return re.findall(r"[\w'.]+", text.casefold())
+
+
+def corpus(name: str) -> list[Meant]:
+    return [_meant(row) for row in (SENTENCES / f"{name}.txt").read_text().splitlines() if "=>" in row and not row.startswith("#")]
+
+
+def _options(reading: Reading) -> frozenset[frozenset[str]]:
+    """Return every set of lines that a reading offers."""
+    chosen = itertools.product(*(part.options for part in reading.parts))
+    return frozenset(frozenset(_line(line) for option in one for line in option) for one in chosen)
+
+
+def is_as_meant(reading: Reading, meant: Meant) -> bool:
+    if meant.cannot or reading.cannot:
+        return [what for what, _ in reading.cannot] == [meant.cannot]
+    offered = _options(reading)
+    if any(line.endswith(NEAR) for option in meant.options for line in option):
+        asked = {frozenset(line.partition(":")[0] for line in option) for option in meant.options}
+        return len(offered) > 1 and {frozenset(line.partition(":")[0] for line in option) for option in offered} == asked
+    return offered == meant.options
+
+
+def read_here(sentence: str) -> Reading:
+    return read(sentence, TRAITS, Lexicon(), TODAY)
+
+
+class Asked(SimpleTestCase):
+    def figures(self, name: str) -> tuple[float, list[str]]:
+        """Return which share of a corpus is read as meant, and what is read otherwise and nothing says so."""
+        rows = corpus(name)
+        readings = [(meant, read_here(meant.sentence)) for meant in rows]
+        wrong = [(meant, reading) for meant, reading in readings if not is_as_meant(reading, meant)]
+        return 1 - len(wrong) / len(rows), [meant.sentence for meant, reading in wrong if reading.is_clear]
+
+    def test_those_that_the_parser_was_made_with(self) -> None:
+        self.assertGreater(len(corpus("asked")), 400)
+        share, silent = self.figures("asked")
+        self.assertEqual(silent, [])
+        self.assertGreaterEqual(share, 0.99)
+
+
+class NothingIsLost(SimpleTestCase):
+    WORDS = sorted({word for meant in corpus("asked") for word in meant.sentence.split()})
+
+    @deep(300)
+    @given(st.lists(st.sampled_from(WORDS), min_size=1, max_size=12))
+    def test_every_figure_is_in_a_part_or_said_to_be_unused(self, words: list[str]) -> None:
+        sentence = " ".join(words)
+        reading = read_here(sentence)
+        if reading.cannot:
+            return
+        accounted = " ".join([*(part.words for part in reading.parts), *reading.unused])
+        for token in lex(sentence):
+            if token.number is not None:
+                written = sentence[token.start : token.end]
+                self.assertIn(re.sub(r"\s+", " ", written), re.sub(r"\s+", " ", accounted), sentence)
+
+    def test_a_refusal_is_never_lost(self) -> None:
+        for sentence, line in (
+            ("never listed", "ever-listed: no"),
+            ("no pool", "pool: no"),
+            ("not condos", "class: not condominium"),
+            ("without a phone", "has-telephone: no"),
+            ("no probate", "probate: none"),
+        ):
+            with self.subTest(sentence):
+                self.assertEqual(read_here(sentence).lines, (line,))
+        # What can't be refused in one line is said not to be used.
+        reading = read_here("not over 3 beds or 2 baths, not 2000 sq ft")
+        self.assertFalse(reading.is_clear)
+
+    def test_an_empty_sentence_and_signs_alone(self) -> None:
+        for sentence in ("", "  ", ", ; -", "the and of"):
+            with self.subTest(sentence):
+                self.assertEqual(read_here(sentence), Reading(()))
