@@ -17,53 +17,34 @@ from jaded_ledger.find.said import phrase_of, searches_of, text_of
 
 @dataclass(frozen=True)
 class PartView:
-    """A part of the sentence: its words, and what they mean or may mean. ``count`` is how many parcels are left after it."""
+    """A part of a sentence and what it means. ``count`` is how many parcels are left after it."""
 
-    words: str
-    meanings: tuple[str, ...]
+    part: Part
+    meaning: str
     count: int | None = None
 
     @property
     def is_open(self) -> bool:
         """Whether somebody still has to choose what it means."""
-        return len(self.meanings) > 1
+        return len(self.part.options) > 1
 
 
 @dataclass(frozen=True)
 class ReadingView:
-    """A reading. ``counts`` has for each search that it may mean, in the order of ``searches_of``, how many parcels match."""
+    """A reading, what is clear first, then what is to be chosen. ``counts`` has for each search of ``searches_of`` how many match."""
 
     typed: str
+    reading: Reading
     parts: tuple[PartView, ...]
-    unused: tuple[str, ...]
     cannot: tuple[tuple[str, tuple[str, ...]], ...]
-    counts: tuple[int | None, ...] = ()
-    is_counted: bool = False
-
-    @property
-    def is_clear(self) -> bool:
-        """Whether every word is used and nothing is left to be chosen."""
-        return bool(self.parts) and not self.unused and not self.cannot and not any(part.is_open for part in self.parts)
-
-    @property
-    def adds(self) -> int:
-        """How many lines it adds."""
-        return len(self.parts)
-
-
-def _phrase(lines: Sequence[str]) -> str:
-    return ", ".join(map(phrase_of, lines))
-
-
-def _decided_first(parts: Sequence[Part]) -> list[Part]:
-    return sorted(parts, key=lambda part: len(part.options) > 1)
+    counts: tuple[int | None, ...] | None = None
 
 
 def reading_view(typed: str, reading: Reading) -> ReadingView:
-    """Return a reading without counts: what is clear first, then what is to be chosen."""
-    parts = tuple(PartView(part.words, tuple(map(_phrase, part.options))) for part in _decided_first(reading.parts))
+    """Return a reading without counts."""
+    parts = sorted(reading.parts, key=lambda part: len(part.options) > 1)
     near = tuple((what, tuple(CATALOGUE[key].label for key in keys)) for what, keys in reading.cannot)
-    return ReadingView(typed, parts, reading.unused, near)
+    return ReadingView(typed, reading, tuple(PartView(part, ", ".join(map(phrase_of, part.options[0]))) for part in parts), near)
 
 
 def _added(search: Search, lines: Sequence[str]) -> Search:
@@ -80,15 +61,14 @@ def _matches(search: Search, lines: Sequence[str], scope: Scope) -> int | None:
         return None
 
 
-def counted(view: ReadingView, reading: Reading, search: Search, scope: Scope) -> ReadingView:
+def counted(view: ReadingView, search: Search, scope: Scope) -> ReadingView:
     """Return a reading with its running counts under a search. All are sums over one tally, which is kept for the act that follows."""
-    decided = [part for part in _decided_first(reading.parts) if len(part.options) == 1]
-    lines = [line for part in decided for line in part.options[0]]
-    # What no record tells is not offered, and counties alone are chosen at the ledger's head.
-    offered = [] if reading.cannot else [lines for lines, found in searches_of(reading) if found.lines]
-    whole = [_matches(search, alternative, scope) for alternative in offered]
-    parts, so_far = list(view.parts), 0
-    for place, part in enumerate(decided):
-        so_far += len(part.options[0])
-        parts[place] = replace(parts[place], count=_matches(search, lines[:so_far], scope))
-    return replace(view, parts=tuple(parts), counts=tuple(whole), is_counted=True)
+    whole = tuple(_matches(search, lines, scope) for lines, _ in searches_of(view.reading))
+    parts: list[PartView] = []
+    lines: list[str] = []
+    for part in view.parts:
+        if not part.is_open:
+            lines += part.part.options[0]
+            part = replace(part, count=_matches(search, lines, scope))
+        parts.append(part)
+    return replace(view, parts=tuple(parts), counts=whole)

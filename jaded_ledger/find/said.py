@@ -17,7 +17,7 @@ from jaded_ledger.find.recorded_names import RecordedNames
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
 
-MOST_OPTIONS = 4
+MOST_OPTIONS = 12
 """So many of the searches that a sentence may mean are offered."""
 
 
@@ -32,15 +32,20 @@ def is_sentence(typed: str) -> bool:
 
 
 def searches_of(reading: Reading) -> list[tuple[tuple[str, ...], Search]]:
-    """Return the searches that a reading may mean, the likeliest first, each with its lines as a reading has them."""
-    found = []
+    """Return the searches that a reading may mean, the likeliest first, each with its lines as a reading has them.
+
+    There is none where a part asks for what no record tells.
+    """
+    if not reading.parts or reading.cannot:
+        return []
+    found: dict[Search, tuple[str, ...]] = {}
     for chosen in itertools.islice(itertools.product(*(part.options for part in reading.parts)), MOST_OPTIONS):
         lines = tuple(dict.fromkeys(line for option in chosen for line in option))
         try:
-            found.append((lines, parse(text_of(lines))))
+            found.setdefault(parse(text_of(lines)), lines)
         except CriteriaError:
             continue
-    return found if reading.parts else []
+    return [(lines, search) for search, lines in found.items()]
 
 
 def text_of(lines: Iterable[str]) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from decimal import Decimal
 from itertools import islice
 
 from django.db.models import Count, Q, QuerySet
@@ -14,9 +15,9 @@ from jaded_ledger.core.criteria.display import shown, value_phrase
 from jaded_ledger.core.criteria.language.reading import Reading
 from jaded_ledger.core.criteria.parcel_number_notation import numbers
 from jaded_ledger.core.criteria.phrase_book import PhraseGroup
-from jaded_ledger.core.criteria.search import Criterion, Exactly, Match, Members, Named, Quantity, Search
-from jaded_ledger.core.criteria.sentences import sentences
-from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
+from jaded_ledger.core.criteria.ring_notation import ring
+from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Match, Members, Named, Quantity, Search
+from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
 from jaded_ledger.core.criteria.trait_names import Fit, Meaning, meanings, near_meanings
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
@@ -86,36 +87,49 @@ def _as_typed(typed: str) -> Iterator[Suggestion]:
         yield Suggestion(trait, f"{trait.label} {value_phrase(criterion)}", "as typed", line_text(criterion))
 
 
-def _as_sentence(reading: Reading, fills: dict[str, Fill]) -> Iterator[Suggestion]:
-    """Offer the searches that a sentence may mean: one, or those between which somebody chooses; those that leave words out say so."""
-    if reading.cannot:
+def _as_ring(typed: str, fills: dict[str, Fill]) -> Iterator[Suggestion]:
+    """Offer what a text asks of how far something lies from a center: ``within 2 miles of 103 Capstan St``."""
+    try:
+        found = ring(typed)
+    except ValueTextError:
         return
+    for fill in fills.values():
+        if fill.trait.kind is Kind.RING:
+            yield _said(Criterion(fill.trait.key, (found,)), fill)
+
+
+def _as_sentence(reading: Reading) -> Iterator[Suggestion]:
+    """Offer the searches that a sentence may mean: one, or those between which somebody chooses; those that leave words out say so."""
     found = searches_of(reading)
     without = f"without {', '.join(f'“{words}”' for words in reading.unused)}" if reading.unused else ""
     shared = set.intersection(*(set(lines) for lines, _ in found)) if len(found) > 1 else set()
-    for lines, search in found:
-        first = next(iter(search), None)
-        if first is None or first.trait not in fills:
-            continue
+    for lines, _ in found:
         # Of several readings that in which they differ is read first.
-        told = [phrase_of(line) for line in lines if line not in shared]
+        differ = [line for line in lines if line not in shared] or list(lines)
         meaning = "as a sentence" if len(found) == 1 else "choose what is meant"
         meaning = without if without and len(found) == 1 else meaning + (f", {without}" if without else "")
-        trait = _trait_of(next(line for line in lines if line not in shared))
+        label = f"Add these {len(lines)} lines" if len(found) == 1 and len(lines) > 1 else ", ".join(map(phrase_of, differ))
         is_sure = len(found) == 1 and not without
-        label = f"Add these {len(lines)} lines" if len(found) == 1 and len(lines) > 1 else ", ".join(told)
-        yield Suggestion(trait or fills[first.trait].trait, label, meaning, text_of(lines), is_sure=is_sure)
+        yield Suggestion(_trait_of(differ[0]), label, meaning, text_of(lines), is_sure=is_sure)
 
 
-def _trait_of(line: str) -> Trait | None:
-    return CATALOGUE.get(line.strip("{").partition(":")[0])
+def _trait_of(line: str) -> Trait:
+    return CATALOGUE[line.strip("{").partition(":")[0]]
 
 
-def _said(criteria: Iterable[Criterion], fills: dict[str, Fill]) -> Iterator[Suggestion]:
-    for criterion in criteria:
-        fill = fills[criterion.trait]
-        label = f"{fill.trait.label} {value_phrase(criterion)}"
-        yield Suggestion(fill.trait, label, fill.picture or fill.trait.meaning, line_text(criterion), fill.said, fill.is_low)
+def _with_open_ends(reading: Reading, fills: dict[str, Fill]) -> Iterator[Suggestion]:
+    """Offer *or more* and *or less* of a sentence that asks for one exact figure."""
+    if not reading.is_clear or len(reading.lines) != 1:
+        return
+    match parse(text_of(reading.lines)).lines:
+        case (Criterion(trait, (Exactly(Decimal() as figure),), ()),):
+            for ends in (FigureRange(figure, None), FigureRange(None, figure)):
+                yield _said(Criterion(trait, (ends,)), fills[trait])
+
+
+def _said(criterion: Criterion, fill: Fill) -> Suggestion:
+    label = f"{fill.trait.label} {value_phrase(criterion)}"
+    return Suggestion(fill.trait, label, fill.picture or fill.trait.meaning, line_text(criterion), fill.said, fill.is_low)
 
 
 def _named(found: Iterable[Meaning], fills: dict[str, Fill]) -> Iterator[Suggestion]:
@@ -273,15 +287,16 @@ def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequ
         return Offer([])
     traits = tuple(fill.trait for fill in fills.values() if fill.trait.key != "county")
     named = meanings(typed, traits)
-    said = sentences(typed, traits)
     reading = Reading(()) if ":" in typed or not is_sentence(typed) else reading_of(typed, traits, compiled.counties, scope)
-    meant = list(_as_sentence(reading, fills))
+    meant = list(_as_sentence(reading))
+    rings = list(_as_ring(typed, fills))
     sources: list[Iterator[Suggestion]] = [
         _as_typed(typed),
         # What is called so by itself is meant before what its words say together.
         _named((one for one in named if one.fit <= Fit.ANY_ORDER), fills),
-        iter(meant if reading.is_clear or not reading.unused else ()),
-        _said(said, fills),
+        iter(rings),
+        iter(meant if not reading.unused else ()),
+        _with_open_ends(reading, fills),
         _numbers(typed.strip(), compiled, scope),
         _named((one for one in named if one.fit is Fit.BEGINNING), fills),
         _listing_numbers(typed.strip(), compiled),
@@ -291,7 +306,7 @@ def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequ
         _names(plain, compiled),
     ]
     # A letter may be wrong where nothing else fits.
-    if not named and not said:
+    if not named and not rings and not reading.is_clear:
         sources.append(_named(near_meanings(typed, traits, _OF_EACH), fills))
     sources.append(_in_remarks(plain))
     seen: set[tuple[str, str]] = set()

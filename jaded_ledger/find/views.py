@@ -118,7 +118,7 @@ def reading(request: HttpRequest) -> HttpResponse:
     search = page_or_empty(request, scope).search_page.search
     counties = compiled_or_opening(search, scope).counties
     read = reading_of(typed, [fill.trait for fill in fills(counties).values() if fill.trait.key != "county"], counties, scope)
-    return render(request, "find/_reading.html", {"reading": counted(reading_view(typed, read), read, search, scope)})
+    return render(request, "find/_reading.html", {"reading": counted(reading_view(typed, read), search, scope)})
 
 
 @require_http_methods(["GET", "POST"])

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import re
 from urllib.parse import unquote
 
 from django.urls import reverse
@@ -55,8 +57,8 @@ class Box(DemoTestCase):
         page = self.client.get(reverse("find:reading"), {"typed": "empty duplexes in Corvid Falls", "q": "beds: 3.."})
         read = page.context["reading"]
         lines = ("vacancy: any", "class: duplex", "city: Corvid Falls")
-        self.assertEqual([part.words for part in read.parts], ["empty", "duplexes", "in Corvid Falls"])
-        self.assertTrue(read.is_clear)
+        self.assertEqual([one.part.words for one in read.parts], ["empty", "duplexes", "in Corvid Falls"])
+        self.assertTrue(read.reading.is_clear)
         for place, part in enumerate(read.parts, 1):
             asked = parse("beds: 3..\n" + "\n".join(lines[:place]))
             self.assertEqual(part.count, compile(asked, self.scope).matches.count())
@@ -65,8 +67,8 @@ class Box(DemoTestCase):
     def test_what_is_to_be_chosen_comes_last_with_a_count_each(self) -> None:
         page = self.client.get(reverse("find:reading"), {"typed": "roughly over 3500 in taxes and 2 units"})
         read = page.context["reading"]
-        self.assertEqual([(part.words, part.is_open) for part in read.parts], [("2 units", False), ("over 3500 in taxes", True)])
-        self.assertEqual(read.unused, ("roughly",))
+        self.assertEqual([(one.part.words, one.is_open) for one in read.parts], [("2 units", False), ("over 3500 in taxes", True)])
+        self.assertEqual(read.reading.unused, ("roughly",))
         asked = [parse(f"units: 2\n{trait}: 3501..") for trait in ("tax-due", "tax-bill")]
         self.assertEqual(read.counts, tuple(compile(one, self.scope).matches.count() for one in asked))
         offered = self.client.get(reverse("find:suggestions"), {"typed": "roughly over 3500 in taxes and 2 units"})
@@ -77,8 +79,28 @@ class Box(DemoTestCase):
         page = self.client.get(reverse("find:reading"), {"typed": "owners over 65 in Corvid Falls"})
         self.assertEqual(page.context["reading"].counts, ())
         self.assertContains(page, "exemptions, years owned")
-        page = self.client.get(reverse("find:reading"), {"typed": "<script>alert(1)</script> 'x' \"y\" 3 beds"})
+
+    def test_what_is_typed_is_no_markup(self) -> None:
+        typed = """3 beds <script>alert('x')</script> "y" \\ &amp;"""
+        page = self.client.get(reverse("find:suggestions"), {"typed": typed})
         self.assertNotContains(page, "<script>")
+        # The request for the counts carries the text as it was typed.
+        sent = re.search(r"hx-vals='([^']*)'", page.content.decode())
+        assert sent is not None
+        self.assertEqual(json.loads(sent[1]), {"typed": typed})
+
+    def test_a_county_alone_is_taken(self) -> None:
+        self.assertIn("county: Odell Marsh", unquote(self.taken("in Odell Marsh county", "county: Tamarack")))
+
+    def test_a_ring_is_one_text(self) -> None:
+        self.assertIn("within: ..0.5 mi of zip 53301", unquote(self.taken("0.5 mi around zip 53301")))
+
+    def test_open_ends_are_offered_of_what_is_clear_only(self) -> None:
+        page = self.client.get(reverse("find:suggestions"), {"typed": "3 beds"})
+        self.assertContains(page, "add:beds: 3..")
+        self.assertContains(page, "add:beds: ..3")
+        page = self.client.get(reverse("find:suggestions"), {"typed": "roughly 3 beds"})
+        self.assertNotContains(page, "add:beds: 3..")
 
     def test_a_refusal_is_kept(self) -> None:
         self.assertIn("ever-listed: no", unquote(self.taken("never listed")))

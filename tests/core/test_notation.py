@@ -22,7 +22,6 @@ from jaded_ledger.core.criteria.display import value_words
 from jaded_ledger.core.criteria.figure_notation import figure, figures, is_figure
 from jaded_ledger.core.criteria.parcel_numbers import KeyRange, ParcelNumberError, form_of, mask
 from jaded_ledger.core.criteria.search import Exactly, FigureRange
-from jaded_ledger.core.criteria.sentences import sentences
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
 from jaded_ledger.core.criteria.trait_names import Fit, is_slip, meanings, near_meanings, singular
 from jaded_ledger.core.criteria.traits import Catalogue, Kind
@@ -221,13 +220,6 @@ class Words(unittest.TestCase):
             with self.subTest(typed):
                 self.assertEqual(is_slip(typed, word), is_one)
         self.assertEqual([singular(word) for word in ("gas", "beds", "pass", "axes")], ["gas", "bed", "pass", "axe"])
-
-    def test_a_sentence_needs_a_value_and_a_name(self) -> None:
-        self.assertEqual(sentences("beds", CATALOGUE), [])
-        self.assertEqual(sentences("3", CATALOGUE), [])
-        self.assertEqual(sentences("3 lanterns", CATALOGUE), [])
-        self.assertEqual([line_text(one) for one in sentences("3 beds", CATALOGUE)], ["beds: 3", "beds: 3..", "beds: ..3"])
-        self.assertTrue(all(CATALOGUE[one.trait].kind is not Kind.NAME for one in sentences("12 main st 3 beds", CATALOGUE)))
 
 
 class NumbersOfNoForm(unittest.TestCase):

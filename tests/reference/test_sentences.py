@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.language.edges import canonical
 from jaded_ledger.core.criteria.language.reading import Reading, read
-from jaded_ledger.core.criteria.language.tokens import lex
+from jaded_ledger.core.criteria.language.tokens import LONGEST, lex
 from jaded_ledger.core.criteria.text import CriteriaError
 from tests.support.lexicon import Lexicon
 from tests.support.tiers import deep
@@ -132,6 +132,43 @@ class NothingIsLost(SimpleTestCase):
         # What can't be refused in one line is said not to be used.
         reading = read_here("not over 3 beds or 2 baths, not 2000 sq ft")
         self.assertFalse(reading.is_clear)
+
+    SIGNS = "$ # @ % ^ * _ + = ~ < > / \\ ` ≠ − § € ½".split()
+
+    @deep(100)
+    @given(st.lists(st.sampled_from(["3 beds", "empty", "in Alder Bay", "owner Okafor", *SIGNS]), min_size=1, max_size=6))
+    def test_no_sign_is_lost(self, words: list[str]) -> None:
+        sentence = " ".join(words)
+        reading = read_here(sentence)
+        accounted = " ".join([*(part.words for part in reading.parts), *reading.unused])
+        for word in words:
+            if word in self.SIGNS:
+                self.assertGreaterEqual(accounted.count(word), sentence.count(word), sentence)
+
+    def test_signs_that_compare(self) -> None:
+        for sentence, line in (
+            ("beds ≥ 3", "beds: 3.."),
+            ("beds <= 3", "beds: ..3"),
+            ("beds = 3", "beds: 3"),
+            ("equity > 40%", "equity-pct: 40.01.."),
+            ("townhouse | condo", "class: townhouse, condominium"),
+        ):
+            with self.subTest(sentence):
+                self.assertEqual(read_here(sentence).lines, (line,))
+        self.assertEqual(read_here("beds ≠ 3").unused, ("beds ≠ 3",))
+        self.assertIn("-", " ".join(read_here("equity -5%").unused))
+        self.assertEqual(read_here("3 -4 beds").lines, ("beds: 3..4",))
+
+    def test_a_part_says_where_its_words_stand(self) -> None:
+        sentence = "2 units, or 2 units on Mast Ln; with 2 baths"
+        for part in read_here(sentence).parts:
+            self.assertEqual(sentence[part.start : part.end], part.words)
+
+    def test_what_is_too_long_is_not_read(self) -> None:
+        words = ["empty"] * LONGEST
+        self.assertTrue(read_here(" ".join(words)).parts)
+        longer = " ".join([*words, "empty"])
+        self.assertEqual(read_here(longer), Reading((), (longer,)))
 
     def test_an_empty_sentence_and_signs_alone(self) -> None:
         for sentence in ("", "  ", ", ; -", "the and of"):

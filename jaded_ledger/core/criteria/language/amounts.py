@@ -16,7 +16,7 @@ _OVER = (
 _UNDER = "under|less than|below|fewer than|smaller than|lower than|shorter than|south of|cheaper than|beneath|<"
 _LEAST = "at least|no less than|not less than|no fewer than|not under|not below|a minimum of|minimum of|minimum|min|starting at|>="
 _MOST = "at most|no more than|not more than|up to|a maximum of|maximum of|maximum|max|not over|not above|<="
-_EXACT = "exactly|just|only|precisely"
+_EXACT = "exactly|just|only|precisely|="
 _OR_MORE = (
     "or more|or better|or bigger|or larger|or over|or above|or higher|or greater|or longer|or newer|or up|and up|and over|and above|"
     "or wider|or deeper|plus|\\+|minimum|min"

@@ -62,6 +62,7 @@ MEASURES: tuple[tuple[str, str], ...] = (
     ("(sale price|sold price|paid|bought for|purchase price) [of] <A> [for it]", "last-sale-price: {A}"),
     (f"asking <A> {_A_FOOT}", "list-sqft: {A}"),
     (f"sold for <A> {_A_FOOT}", "sale-sqft: {A}"),
+    (f"$ {_A_FOOT} <A>", "list-sqft: {A} ?? sale-sqft: {A} ?? value-sqft: {A}"),
     (f"<A> {_A_FOOT}", "list-sqft: {A} ?? sale-sqft: {A} ?? value-sqft: {A}"),
     ("equity [of] <A> (%|percent|pct)<S>", "equity-pct: {A}"),
     ("<A> (%|percent|pct)<S> (equity|eq)<S>", "equity-pct: {A}"),

@@ -53,7 +53,7 @@ def _expression(pattern: str) -> str:
         elif part[0].isalpha() and not (parts and parts[-1] in "#@"):
             parts.append(one(part))
         else:
-            parts.append(part)
+            parts.append(r"\$" if part == "$" else part)
     return "".join(parts)
 
 

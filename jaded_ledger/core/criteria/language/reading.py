@@ -10,7 +10,7 @@ from datetime import date
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.language.edges import Edge, Option, Recorded, edges, known_words
 from jaded_ledger.core.criteria.language.idioms import FILLERS, NEAR
-from jaded_ledger.core.criteria.language.tokens import Token, lex
+from jaded_ledger.core.criteria.language.tokens import LONGEST, Token, lex
 from jaded_ledger.core.criteria.search import Criterion
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
 from jaded_ledger.core.criteria.trait_names import is_slip
@@ -24,10 +24,16 @@ _UNUSED_WORD, _UNUSED_FIGURE = 9.0, 40.0
 
 @dataclass(frozen=True)
 class Part:
-    """A part of a sentence: its words, and the options of what they mean, one of which is chosen where there are several."""
+    """A part of a sentence: its words and where they start, and the options of what they mean, one of which is chosen where several."""
 
     words: str
+    start: int
     options: tuple[Option, ...]
+
+    @property
+    def end(self) -> int:
+        """Where its words end in the sentence."""
+        return self.start + len(self.words)
 
 
 @dataclass(frozen=True)
@@ -222,7 +228,10 @@ def _is_alike(one: _Item, other: _Item) -> bool:
 def read(sentence: str, traits: Sequence[Trait], recorded: Recorded, today: date, recorded_words: frozenset[str] = frozenset()) -> Reading:
     """Return what a sentence means. Every word and figure is in a part, in what was not used, or says nothing by itself."""
     known = tuple(traits)
-    tokens = _corrected(lex(sentence), known_words(known), recorded_words)
+    lexed = lex(sentence)
+    if len(lexed) > LONGEST:
+        return Reading((), (sentence.strip(),))
+    tokens = _corrected(lexed, known_words(known), recorded_words)
     path = _best(tokens, edges(tokens, sentence, known, recorded, today))
     covered = {place for edge in path for place in range(edge.start, edge.end)}
     unused = [place for place, token in enumerate(tokens) if place not in covered and _cost(token) > 0]
@@ -232,7 +241,9 @@ def read(sentence: str, traits: Sequence[Trait], recorded: Recorded, today: date
     for place in negators:
         if not any(item.is_negated and item.start > place for item in items) and place not in unused:
             unused.append(place)
-    parts = tuple(Part(sentence[tokens[item.start].start : tokens[item.end - 1].end], item.options) for item in items)
+    parts = tuple(
+        Part(sentence[tokens[item.start].start : tokens[item.end - 1].end], tokens[item.start].start, item.options) for item in items
+    )
     cannot = tuple((edge.cannot, NEAR.get(edge.cannot, ())) for edge in path if edge.cannot)
     return Reading(parts, _runs(sentence, tokens, sorted(set(unused))), cannot)
 

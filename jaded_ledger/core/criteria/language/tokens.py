@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 LONGEST = 60
-"""Tokens; what is longer is no sentence."""
+"""Tokens; what is longer is not read."""
 _SCALES = {"k": 1_000, "thousand": 1_000, "grand": 1_000, "m": 1_000_000, "mil": 1_000_000, "million": 1_000_000}
 _ONES = "zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen eighteen nineteen"
 _TENS = "twenty thirty forty fifty sixty seventy eighty ninety"
@@ -25,8 +25,15 @@ _TOKEN = re.compile(
     r"|(?P<decade>(?:1[6-9]|20)\d0'?s|'?[0-9]0'?s)(?!\w)"
     r"|(?P<figure>(?:\$\s?)?(?:\d{1,3}(?:,\d{3})+|\d+)(?:\.\d+)?|\$?\.\d+)"
     r"|(?P<word>[^\W\d_][^\W_]*(?:['’.][^\W_]+)*)"
-    r"|(?P<sign>>=|<=|[-–—/+%,;&<>=:*()\"$])"
+    r"|(?P<sign>>=|<=|\S)"
 )
+_SIGNS = {"–": "-", "—": "-", "&": "and", "|": "or", "≥": ">=", "≤": "<="}
+_SAY_NOTHING = frozenset(",;.:…!?()[]{}\"'’‘“”-")
+"""Signs that part words or close a sentence. A reading has to account for every other."""
+_BELOW_ZERO = "−"
+"""A minus sign before a figure: no pattern has it, so that it is never lost."""
+_STANDS_APART = re.compile(r"(?:^|[(\s])$")
+_ENDS_WITH_A_FIGURE = re.compile(r"\d[\w.,%]*\s*$")
 _SHORT = {"w": "with", "btwn": "between", "n": "and", "yrs": "years", "yr": "years", "mos": "months", "mo": "months"}
 
 
@@ -47,8 +54,8 @@ class Token:
 
     @property
     def counts(self) -> bool:
-        """Whether a reading has to account for it: a figure, a word or a dollar sign by itself, no other sign."""
-        return self.number is not None or self.is_word or self.text.startswith(("@", "$"))
+        """Whether a reading has to account for it: a figure, a word, or a sign that may say something."""
+        return self.text not in _SAY_NOTHING
 
 
 def _figure(text: str, start: int, end: int) -> Token:
@@ -104,8 +111,16 @@ def _lexed(sentence: str) -> list[Token]:
             case "word":
                 found.append(Token(_SHORT.get(_plain(text), _plain(text)), start, end))
             case _:
-                found.append(Token({"–": "-", "—": "-", "&": "and"}.get(text, text), start, end))
-    return found[:LONGEST]
+                found.append(Token(_BELOW_ZERO if _is_minus(sentence, start, end) else _SIGNS.get(text, text), start, end))
+    return found
+
+
+def _is_minus(sentence: str, start: int, end: int) -> bool:
+    """Whether a sign makes the figure behind it negative: not where it joins two words, or two figures of a range."""
+    before = sentence[:start]
+    if sentence[start:end] != "-" or not sentence[end : end + 1].isdigit():
+        return False
+    return bool(_STANDS_APART.search(before)) and not _ENDS_WITH_A_FIGURE.search(before)
 
 
 def _decade(text: str) -> int:

@@ -63,17 +63,20 @@ const isFirstMeant = (typed, first) =>
   first && !typed.includes(":") && typed.trim() === $("#suggestions").dataset.typed && !("unsure" in first.dataset);
 
 // Tab goes from part to part of a sentence that is read: its words are selected, and typing replaces them.
-const parts = () => all("#suggestions .reading li[data-words]");
+const parts = () => all("#suggestions .reading li[data-start]");
+const isForWhatIsTyped = () => $("#typed").value.trim() === $("#suggestions").dataset.typed;
 
 function wordsAt(part) {
-  const start = $("#typed").value.indexOf(part.dataset.words);
-  return { start, end: start + part.dataset.words.length };
+  const typed = $("#typed").value;
+  // Places are told of the text without the spaces before it.
+  const before = typed.length - typed.trimStart().length;
+  return { start: before + Number(part.dataset.start), end: before + Number(part.dataset.end) };
 }
 
 function editPart(part) {
+  if (!isForWhatIsTyped()) return false;
   const typed = $("#typed");
   const { start, end } = wordsAt(part);
-  if (start < 0) return false;
   typed.focus();
   typed.setSelectionRange(start, end);
   parts().forEach((other) => other.classList.toggle("edited", other === part));
@@ -85,7 +88,7 @@ function toPart(step) {
   const places = parts().map((part) => ({ part, ...wordsAt(part) }));
   places.sort((one, other) => one.start - other.start);
   const at = places.findIndex(({ start, end }) => start === selectionStart && end === selectionEnd);
-  const next = places[at < 0 ? (step > 0 ? 0 : -1) : at + step];
+  const next = at < 0 ? places.at(step > 0 ? 0 : -1) : places[at + step];
   return Boolean(next) && editPart(next.part);
 }
 
@@ -132,7 +135,7 @@ document.addEventListener("mouseover", (event) => {
   if (option && !marked()) picture(option);
 });
 document.addEventListener("click", (event) => {
-  const part = event.target.closest?.("#suggestions .reading li[data-words]");
+  const part = event.target.closest?.("#suggestions .reading li[data-start]");
   if (part) editPart(part);
   const section = event.target.closest?.(".to-section")?.dataset.section;
   if (section) mark($(".sug", document.getElementById(section)));
