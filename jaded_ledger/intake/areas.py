@@ -5,7 +5,8 @@ from __future__ import annotations
 from jaded_ledger.intake.batches import CountyIntake, SourceLine
 from jaded_ledger.intake.cells import UnreadableValueError, plain_word, word_of
 from jaded_ledger.intake.columns import extra
-from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.intake.drafts import Draft
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.records.models import Area, AreaEntry, TaxRate
 
 _KINDS = {plain_word(kind): kind.value for kind in Area.AreaKind}

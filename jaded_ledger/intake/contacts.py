@@ -10,7 +10,8 @@ from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError
 from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.cells import text_of
 from jaded_ledger.intake.columns import extra
-from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.intake.drafts import Draft
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.records.bulk import among
 from jaded_ledger.records.models import Contact, RollEntry
 from jaded_ledger.records.models.contacts import ContactKind

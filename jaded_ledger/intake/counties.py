@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jaded_ledger.intake.batches import SourceLine
-from jaded_ledger.intake.filing import COUNTY
+from jaded_ledger.intake.drafts import COUNTY
 from jaded_ledger.records.models import County
 
 

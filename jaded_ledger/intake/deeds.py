@@ -8,7 +8,8 @@ from typing import Any
 
 from jaded_ledger.core.title.sales import DeedType
 from jaded_ledger.intake.batches import CountyIntake, SourceLine
-from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.intake.drafts import Draft
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.records.models import Transfer
 
 

@@ -10,7 +10,7 @@ from django import forms
 from jaded_ledger.core.criteria.parcel_numbers import ParcelNumberError, mask
 from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.intake.cells import plain_word
-from jaded_ledger.intake.filing import COUNTY
+from jaded_ledger.intake.drafts import COUNTY
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.mapping import ColumnMap, MappingError, column_map_from
 from jaded_ledger.intake.models import Upload

@@ -13,7 +13,8 @@ from jaded_ledger.core.criteria.parcel_numbers import Mask, ParcelNumberError
 from jaded_ledger.intake.cells import UnreadableValueError
 from jaded_ledger.intake.columns import Column
 from jaded_ledger.intake.counties import county_key
-from jaded_ledger.intake.filing import COUNTY, NUMBER, ROW, Filing
+from jaded_ledger.intake.drafts import COUNTY, NUMBER, ROW
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Form
 from jaded_ledger.intake.mapping import OWN, ColumnMap, month_first

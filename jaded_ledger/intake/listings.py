@@ -11,7 +11,8 @@ from PIL import Image, UnidentifiedImageError
 from jaded_ledger.core.picture_preview import MOST_PIXELS
 from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.columns import Column, extra
-from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.intake.drafts import Draft
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.intake.reso import reso_name
 from jaded_ledger.intake.stored_once import stored_once
 from jaded_ledger.records.models import Listing, Photograph, StoredImage

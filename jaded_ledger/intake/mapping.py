@@ -10,7 +10,8 @@ from typing import Any
 
 from jaded_ledger.intake.cells import plain_word
 from jaded_ledger.intake.columns import SEVERAL
-from jaded_ledger.intake.filing import COUNTY, ROW, Filing
+from jaded_ledger.intake.drafts import COUNTY, ROW
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.intake.readers import REFUSED_AS, REFUSED_BECAUSE
 
 _DAY_FIRST = re.compile(r"^\s*(\d{1,2})[/.-](\d{1,2})[/.-](\d{4})\b")

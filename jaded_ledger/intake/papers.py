@@ -9,7 +9,8 @@ import pypdfium2
 
 from jaded_ledger.intake.batches import CountyIntake, SourceLine
 from jaded_ledger.intake.columns import Column, extra
-from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.intake.drafts import Draft
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.intake.stored_once import stored_once
 from jaded_ledger.records.models import CasePaper, StoredPaper
 

@@ -16,7 +16,8 @@ from jaded_ledger.intake.batches import CountyIntake, SourceLine
 from jaded_ledger.intake.cells import RefusedRowError, UnreadableValueError, plain_word
 from jaded_ledger.intake.columns import Column
 from jaded_ledger.intake.counties import Belonging
-from jaded_ledger.intake.filing import COUNTY, Draft, Filing
+from jaded_ledger.intake.drafts import COUNTY, Draft
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.intake.guessing import readable
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.mapping import OWN, ColumnMap, Translator, month_first

@@ -18,7 +18,8 @@ from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.begun_parcels import is_provisional, join, provisional
 from jaded_ledger.intake.cells import UnreadableValueError, name_of, number_of, plain_word, word_of
 from jaded_ledger.intake.columns import extra, memoized
-from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.intake.drafts import Draft
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.intake.recorded_addresses import city_of, joined_address, zip_of
 from jaded_ledger.records.models import OwnerSpelling, RollEntry
 

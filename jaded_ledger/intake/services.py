@@ -20,7 +20,8 @@ from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.begun_parcels import has_parcels
 from jaded_ledger.intake.cells import RefusedRowError
 from jaded_ledger.intake.counties import Belonging
-from jaded_ledger.intake.filing import COUNTY, Draft, Filing
+from jaded_ledger.intake.drafts import COUNTY, Draft
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Layout
 from jaded_ledger.intake.limits import UnreadableFileError

@@ -11,7 +11,8 @@ from jaded_ledger.intake.batches import CountyIntake, Refused, SourceLine
 from jaded_ledger.intake.begun_parcels import begin
 from jaded_ledger.intake.cells import text_of
 from jaded_ledger.intake.columns import extra
-from jaded_ledger.intake.filing import Draft, Filing
+from jaded_ledger.intake.drafts import Draft
+from jaded_ledger.intake.filing import Filing
 from jaded_ledger.records.bulk import among, among_ids
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelSale, ParcelShape, RollEntry
 

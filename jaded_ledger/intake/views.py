@@ -16,8 +16,8 @@ from jaded_ledger.accounts.roles import may, require
 from jaded_ledger.accounts.scope import scope_of
 from jaded_ledger.intake import uploads
 from jaded_ledger.intake.acts import TAKE_IN_FILES
+from jaded_ledger.intake.drafts import COUNTY
 from jaded_ledger.intake.encodings import ENCODINGS
-from jaded_ledger.intake.filing import COUNTY
 from jaded_ledger.intake.forms import LEFT_OUT, CountyForm, apply
 from jaded_ledger.intake.guessing import likely_kinds
 from jaded_ledger.intake.kinds import KINDS

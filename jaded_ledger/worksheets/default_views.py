@@ -19,8 +19,8 @@ from jaded_ledger.records.models import Area
 from jaded_ledger.web.sentences import sentence_of
 from jaded_ledger.worksheets.acts import WORKSHEETS
 from jaded_ledger.worksheets.defaults import MARKETS, read_values, set_defaults
+from jaded_ledger.worksheets.fields import Field
 from jaded_ledger.worksheets.models import WorksheetDefaults
-from jaded_ledger.worksheets.page import Field
 from jaded_ledger.worksheets.screened import ask_to_screen
 
 _GROUPS: dict[str, str] = {

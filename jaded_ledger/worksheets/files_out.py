@@ -15,11 +15,12 @@ from jaded_ledger.core.deals.sheet import Line
 from jaded_ledger.records.own_columns import slug
 from jaded_ledger.web.pdf import pdf_of
 from jaded_ledger.worksheets.computed import Computed
-from jaded_ledger.worksheets.page import WorksheetView, shown
+from jaded_ledger.worksheets.page import shown
 from jaded_ledger.worksheets.services import title_of
 from jaded_ledger.worksheets.signatures import signatures_of
 from jaded_ledger.worksheets.spreadsheet import spreadsheet_of
 from jaded_ledger.worksheets.views import found_worksheet
+from jaded_ledger.worksheets.what_if import WorksheetView
 
 _SPREADSHEET = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 

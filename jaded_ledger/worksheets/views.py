@@ -31,7 +31,7 @@ from jaded_ledger.worksheets.files import files_of
 from jaded_ledger.worksheets.models import Worksheet
 from jaded_ledger.worksheets.models.files import FileKind
 from jaded_ledger.worksheets.models.worksheets import Stage
-from jaded_ledger.worksheets.page import GOAL, WorksheetView, shown
+from jaded_ledger.worksheets.page import shown
 from jaded_ledger.worksheets.services import (
     change,
     go_back_to,
@@ -44,8 +44,10 @@ from jaded_ledger.worksheets.services import (
     undo,
     worksheets_of,
 )
+from jaded_ledger.worksheets.shown_exits import GOAL
 from jaded_ledger.worksheets.signatures import signatures_of
 from jaded_ledger.worksheets.snapshot import changed_inputs, changed_results
+from jaded_ledger.worksheets.what_if import WorksheetView
 
 _ASKED = ("down", "across", "of", "span", "step")
 _RENT_WORDS = {Rents.TODAY: "today’s rents", Rents.MARKET: "market rents", Rents.SUBSIDY: "the subsidy’s schedule"}

@@ -19,9 +19,10 @@ from jaded_ledger.core.comps.lines import parse_lines
 from jaded_ledger.lists import services as lists
 from jaded_ledger.records.models import Parcel, ParcelFacts, ParcelSale
 from jaded_ledger.worksheets.models import ScreenedParcel
-from jaded_ledger.worksheets.page import WorksheetView, shown
+from jaded_ledger.worksheets.page import shown
 from jaded_ledger.worksheets.screened import screen_team, waiting
 from jaded_ledger.worksheets.services import worksheets_of
+from jaded_ledger.worksheets.what_if import WorksheetView
 from tests.support.tiers import thorough
 from tests.support.worksheets import WorksheetCase, text_of
 

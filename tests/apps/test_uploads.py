@@ -16,7 +16,7 @@ from django.urls import reverse
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from jaded_ledger.accounts.models import User
-from jaded_ledger.intake.filing import COUNTY
+from jaded_ledger.intake.drafts import COUNTY
 from jaded_ledger.intake.guessing import guess, likely_kinds
 from jaded_ledger.intake.kinds import KINDS
 from jaded_ledger.intake.layouts import Form

@@ -24,7 +24,7 @@ from jaded_ledger.core.criteria.parcel_numbers import KeyRange, ParcelNumberErro
 from jaded_ledger.core.criteria.search import Exactly, FigureRange
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
 from jaded_ledger.core.criteria.trait_names import Fit, is_slip, meanings, near_meanings, singular
-from jaded_ledger.core.criteria.traits import Catalogue, Kind
+from jaded_ledger.core.criteria.traits import Catalogue
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
 
 TODAY = date(2026, 11, 24)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from abc import ABC, abstractmethod
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 from enum import StrEnum
@@ -56,7 +57,7 @@ def _choice(kind: type[Kind], value: object, what: str) -> Kind:
         raise InputError(f"{what} is one of {', '.join(kind)}, not {str(value)[:30]}") from None
 
 
-class _Row:
+class _Row(ABC):
     """A row that is kept as JSON: what differs from its defaults."""
 
     WHAT = "a row"
@@ -76,8 +77,9 @@ class _Row:
         return [one.name.replace("_", "-") for one in fields(cls)]  # type: ignore[arg-type]
 
     @classmethod
+    @abstractmethod
     def read(cls, name: str, value: object) -> Any:
-        raise NotImplementedError
+        """Return what a value of a named field means. Raises InputError."""
 
     def to_json(self) -> dict[str, Any]:
         found = {one.name.replace("_", "-"): getattr(self, one.name) for one in fields(self)}  # type: ignore[arg-type]

@@ -15,7 +15,7 @@ from django.db import transaction
 from jaded_ledger.core.criteria.parcel_numbers import form_of
 from jaded_ledger.intake.begun_parcels import has_parcels
 from jaded_ledger.intake.counties import counties_by_key
-from jaded_ledger.intake.filing import NUMBER, ROW
+from jaded_ledger.intake.drafts import NUMBER, ROW
 from jaded_ledger.intake.forms import CountyForm
 from jaded_ledger.intake.guessing import guess, likely_kinds
 from jaded_ledger.intake.kinds import KINDS
