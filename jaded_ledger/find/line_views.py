@@ -18,6 +18,7 @@ from jaded_ledger.core.whole_numbers import whole_number
 from jaded_ledger.find.balance import count_matches
 from jaded_ledger.find.by_a_hair import SHOWN, near_misses, near_misses_of_all
 from jaded_ledger.find.compiler import compile, compiled_or_opening
+from jaded_ledger.find.corrections import Offered, correction_in
 from jaded_ledger.find.editor_fields import criterion_from, in_place_of
 from jaded_ledger.find.edits import EditedPage, edited_page_of
 from jaded_ledger.find.fill import fills
@@ -26,6 +27,7 @@ from jaded_ledger.find.line_editor import Editor, date_presets, editor_of, edito
 from jaded_ledger.find.pasted_lines import criterion_of, match_lines
 from jaded_ledger.find.responses import book_response, error_response, page_or_empty, sent_query, trait_of
 from jaded_ledger.find.rows_by_hand import is_by_hand, kept_in, rows_of
+from jaded_ledger.find.said import LONGEST_TYPED, reading_of
 from jaded_ledger.find.unrecorded_names import check_names
 from jaded_ledger.find.value_counts import counts_of_matches
 from jaded_ledger.records.trait_columns import FEW
@@ -109,7 +111,16 @@ def edit(request: HttpRequest) -> HttpResponse:
         response = _rendered(request, editor_with(sent_query(request), editor, others, error.message))
         response["HX-Retarget"], response["HX-Reswap"] = "#editor", "outerHTML"
         return response
-    return book_response(request, edited.page.changed(), scope)
+    return book_response(request, edited.page.changed(), scope, correction=_correction(request, edited, scope))
+
+
+def _correction(request: HttpRequest, edited: _Edited, scope: Scope) -> Offered | None:
+    """Return how an edit corrects the sentence that was typed right before it."""
+    said = sent_query(request).get("said", "")[:LONGEST_TYPED]
+    if not said or edited.line is None:
+        return None
+    counties = compiled_or_opening(edited.others, scope).counties
+    return correction_in(reading_of(said, counties, scope), edited.line, edited.page.lines.line(edited.number))
 
 
 @require_http_methods(["GET", "POST"])

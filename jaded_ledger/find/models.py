@@ -8,6 +8,7 @@ from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
+from jaded_ledger.accounts.deletion import Deletable
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.records.models import Parcel
 
@@ -111,6 +112,33 @@ class PhraseChange(models.Model):
     class Meta:
         ordering = ["-at", "-id"]
         indexes = [models.Index("team", models.F("at").desc(), name="phrase_change_newest")]
+
+
+class PhraseCorrection(Deletable):
+    """What words that are typed in the box mean to a team: the criteria by which somebody corrected how they were read.
+
+    ``words`` is what they are compared by (``core.criteria.language.corrections``), ``phrase`` how they were typed.
+    """
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE, related_name="phrase_corrections")
+    words = models.CharField(max_length=400)
+    phrase = models.CharField(max_length=200)
+    criteria = models.TextField(help_text="Text form, with the ids of what the team named (find.named_things).")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["phrase", "id"]
+        constraints = [
+            models.UniqueConstraint(
+                "team", "words", condition=models.Q(deleted_at=None), name="phrase_correction_once",
+                violation_error_message="these words have a correction",
+            ),
+            models.CheckConstraint(condition=~models.Q(words="") & ~models.Q(criteria=""), name="phrase_correction_says_something"),
+        ]  # fmt: skip
+
+    def __str__(self) -> str:
+        return self.phrase
 
 
 class RowsByHand(models.Model):

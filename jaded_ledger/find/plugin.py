@@ -5,11 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator
 from datetime import datetime
 
+from django.urls import reverse
+
 from jaded_ledger.accounts.audit import Audited, AuditKind
+from jaded_ledger.accounts.deletion import Deletion
 from jaded_ledger.accounts.roles import Act
 from jaded_ledger.accounts.scope import Scope
-from jaded_ledger.find.acts import ACTS
-from jaded_ledger.find.models import PhraseChange
+from jaded_ledger.find.acts import ACTS, PHRASE_BOOKS
+from jaded_ledger.find.models import PhraseChange, PhraseCorrection
+from jaded_ledger.find.phrase_views import CORRECTIONS
 from jaded_ledger.find.rows_by_hand import TRAITS, join_parcels
 from jaded_ledger.find.table import table_context
 from jaded_ledger.find.team_traits import TeamTrait
@@ -31,6 +35,13 @@ def navigation() -> list[NavigationPlace]:
 def audited(scope: Scope, begins: datetime, ends: datetime) -> Iterator[Audited]:
     for one in PhraseChange.objects.filter(team=scope.team, at__gte=begins, at__lt=ends).select_related("user"):
         yield Audited(one.at, one.user.username if one.user else "", AuditKind.SETTING, f"phrase book, {one.get_verb_display()}: {one.key}")
+    for row in PhraseCorrection.objects.filter(team=scope.team, at__gte=begins, at__lt=ends).select_related("user"):
+        yield Audited(row.at, row.user.username if row.user else "", AuditKind.SETTING, f"phrase book, corrected: {row.phrase}")
+
+
+@hookimpl
+def deletions() -> list[Deletion]:
+    return [Deletion(PhraseCorrection, PHRASE_BOOKS, lambda _: f"{reverse('find:phrases')}?group={CORRECTIONS}")]
 
 
 @hookimpl

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.language.reading import Part, Reading
 from jaded_ledger.core.criteria.search import Search
-from jaded_ledger.core.criteria.text import CriteriaError, parse
-from jaded_ledger.find.balance import balance
-from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.name_counts import so_many_said
+from jaded_ledger.find.neighbors import matches_with, neighbors
 from jaded_ledger.find.said import phrase_of, searches_of, text_of
+from jaded_ledger.find.suggestions import Suggestion, trait_of
 
 
 @dataclass(frozen=True)
@@ -38,6 +37,8 @@ class ReadingView:
     parts: tuple[PartView, ...]
     cannot: tuple[tuple[str, tuple[str, ...]], ...]
     counts: tuple[int | None, ...] | None = None
+    neighbors: tuple[Suggestion, ...] = ()
+    """What is near a reading that finds nothing."""
 
 
 def reading_view(typed: str, reading: Reading) -> ReadingView:
@@ -47,28 +48,18 @@ def reading_view(typed: str, reading: Reading) -> ReadingView:
     return ReadingView(typed, reading, tuple(PartView(part, ", ".join(map(phrase_of, part.options[0]))) for part in parts), near)
 
 
-def _added(search: Search, lines: Sequence[str]) -> Search:
-    """Return a search with a reading's lines added. Raises CriteriaError."""
-    more = parse(text_of(dict.fromkeys(lines)))
-    return replace(search, counties=more.counties or search.counties, lines=(*search.lines, *more.lines))
-
-
-def _matches(search: Search, lines: Sequence[str], scope: Scope) -> int | None:
-    """Return how many parcels match with some lines added; None where they can't be asked, as of a ZIP that is not on record."""
-    try:
-        return balance(compile(_added(search, lines), scope)).matches
-    except CriteriaError:
-        return None
-
-
 def counted(view: ReadingView, search: Search, scope: Scope) -> ReadingView:
     """Return a reading with its running counts under a search. All are sums over one tally, which is kept for the act that follows."""
-    whole = tuple(_matches(search, lines, scope) for lines, _ in searches_of(view.reading))
+    whole = tuple(matches_with(search, lines, scope) for lines, _ in searches_of(view.reading))
     parts: list[PartView] = []
     lines: list[str] = []
     for part in view.parts:
         if not part.is_open:
             lines += part.part.options[0]
-            part = replace(part, count=_matches(search, lines, scope))
+            part = replace(part, count=matches_with(search, lines, scope))
         parts.append(part)
-    return replace(view, parts=tuple(parts), counts=whole)
+    near = tuple(
+        Suggestion(trait_of(one.lines[0]), one.label, "finds some", text_of(one.lines), so_many_said(one.count), is_sure=False)
+        for one in neighbors(view.reading, search, scope)
+    )
+    return replace(view, parts=tuple(parts), counts=whole, neighbors=near)

@@ -1,15 +1,17 @@
-"""Names on record, for sentences that are typed: places, streets, owners, lenders of the chosen counties."""
+"""Names on record, for sentences that are typed: places, streets, owners, lenders of the chosen counties, and what the team named."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from functools import cached_property
 
+from jaded_ledger.accounts.models import Team
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import shown
 from jaded_ledger.core.criteria.traits import Kind, Trait
 from jaded_ledger.core.words import folded, words_of
 from jaded_ledger.find.compiler import places_of
+from jaded_ledger.find.team_traits import TeamTrait, team_traits
 from jaded_ledger.records.models import County, Street
 from jaded_ledger.records.trait_columns import table_of
 
@@ -25,16 +27,24 @@ _SUFFIXES = {
 """USPS Publication 28, appendix C1: those that people write out."""
 
 
+def _plain(name: str) -> str:
+    return " ".join(words_of(name))
+
+
 class RecordedNames:
     """What a sentence's words may be names of. Each name is asked of the database once."""
 
-    def __init__(self, counties: Sequence[County]) -> None:
+    def __init__(self, counties: Sequence[County], team: Team) -> None:
         self._counties = tuple(counties)
+        self._team = team
         self._places: dict[str, dict[str, str]] = {}
         self._found: dict[tuple[str, tuple[str, ...]], tuple[str, int] | None] = {}
 
     def find(self, trait: str, words: Sequence[str]) -> tuple[str, int] | None:
         """Return the recorded name that some words begin with, and how many of them it takes; None where there is none."""
+        declared = team_traits().get(trait)
+        if declared and declared.things:
+            return self._begun(self._things_of(declared), words)
         key = (trait, tuple(words[:_LONGEST]))
         if key not in self._found:
             self._found[key] = self._find(CATALOGUE.get(trait), list(key[1]))
@@ -53,17 +63,24 @@ class RecordedNames:
 
     @cached_property
     def _county_names(self) -> dict[str, str]:
-        return {folded(name): name for name in County.objects.values_list("name", flat=True)}
+        return {_plain(name): name for name in County.objects.values_list("name", flat=True)}
+
+    def _things_of(self, declared: TeamTrait) -> dict[str, str]:
+        key = declared.trait.key
+        if key not in self._places:
+            assert declared.things is not None
+            self._places[key] = {_plain(thing.name): thing.name for thing in declared.things(self._team) if thing.is_current}
+        return self._places[key]
 
     def _names_of(self, trait: Trait) -> dict[str, str]:
         if trait.key not in self._places:
-            self._places[trait.key] = dict(places_of(trait, self._counties).values_list("folded", "text"))
+            self._places[trait.key] = {_plain(text): text for text in places_of(trait, self._counties).values_list("text", flat=True)}
         return self._places[trait.key]
 
     @staticmethod
     def _longest(names: dict[str, str], words: Sequence[str]) -> tuple[str, int] | None:
         for count in range(len(words), 0, -1):
-            if name := names.get(folded(" ".join(words[:count]))):
+            if name := names.get(_plain(" ".join(words[:count]))):
                 return name, count
         return None
 
@@ -71,7 +88,7 @@ class RecordedNames:
         """Return the name that the words are, or the one that begins with the first."""
         if found := self._longest(names, words):
             return found
-        begun = [name for key, name in names.items() if key.startswith(f"{folded(words[0])} ")]
+        begun = [name for key, name in names.items() if key.startswith(f"{_plain(words[0])} ")]
         return (begun[0], 1) if len(begun) == 1 else None
 
     def _street(self, trait: Trait, words: Sequence[str]) -> tuple[str, int] | None:

@@ -10,12 +10,15 @@ from urllib.parse import quote, urlencode
 from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 
+from jaded_ledger.accounts.roles import may
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError, format
 from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.find.acts import PHRASE_BOOKS
 from jaded_ledger.find.answer import Answer
+from jaded_ledger.find.corrections import Offered
 from jaded_ledger.find.edits import EditedPage, edited_page_of
 from jaded_ledger.find.faces import face_shown, faces, layout_of, parts_of
 from jaded_ledger.find.ledger import ledger_context
@@ -41,16 +44,25 @@ def page_context(request: HttpRequest, answer: Answer) -> dict[str, Any]:
 
 
 def book_response(
-    request: HttpRequest, search_page: SearchPage, scope: Scope, *, opens: str = "", steps: Sequence[SearchPage] = ()
+    request: HttpRequest,
+    search_page: SearchPage,
+    scope: Scope,
+    *,
+    opens: str = "",
+    steps: Sequence[SearchPage] = (),
+    said: str = "",
+    correction: Offered | None = None,
 ) -> HttpResponse:
     """Answer with the search and what its answer changes, or for a browser without scripts with the address it stands at.
 
     ``opens`` is the key of a trait whose editor opens with it; ``steps`` is where the page stood in between, of acts that came together.
+    ``said`` is what was typed in the box; an edit that follows at once may correct how it was read, as ``correction`` does.
     """
     if not request.htmx:  # type: ignore[attr-defined]
         return redirect(search_page.address(scope.team))
     passed = [[format(step.search), urlencode(step.query(scope.team), quote_via=quote)] for step in steps]
     context = page_context(request, Answer(search_page, scope)) | {"opens": opens, "steps": json.dumps(passed) if passed else ""}
+    context |= {"said": said, "correction": correction if may(scope, PHRASE_BOOKS) else None}
     response = render(request, "find/_answer.html", context)
     response["HX-Push-Url"] = search_page.address(scope.team)
     return response

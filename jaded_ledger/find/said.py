@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterable, Sequence
+from decimal import Decimal
 
 from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.display import line_phrase
 from jaded_ledger.core.criteria.language.reading import Reading, read
 from jaded_ledger.core.criteria.language.tokens import lex
-from jaded_ledger.core.criteria.search import Search
+from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Search
 from jaded_ledger.core.criteria.text import CriteriaError, parse
-from jaded_ledger.core.criteria.traits import Trait
+from jaded_ledger.find.corrections import corrections_of
 from jaded_ledger.find.recorded_names import RecordedNames
 from jaded_ledger.records.models import County
 from jaded_ledger.records.own_columns import traits_of
@@ -21,9 +22,14 @@ MOST_OPTIONS = 12
 """So many of the searches that a sentence may mean are offered."""
 
 
-def reading_of(typed: str, traits: Iterable[Trait], counties: Sequence[County], scope: Scope) -> Reading:
+LONGEST_TYPED = 200
+"""Characters that the box takes."""
+
+
+def reading_of(typed: str, counties: Sequence[County], scope: Scope) -> Reading:
     """Return what a sentence means here."""
-    return read(typed, tuple(traits), RecordedNames(counties), scope.today)
+    traits = tuple(trait for trait in traits_of(counties) if trait.key != "county")
+    return read(typed, traits, RecordedNames(counties, scope.team), scope.today, corrections_of(scope.team))
 
 
 def is_sentence(typed: str) -> bool:
@@ -46,6 +52,14 @@ def searches_of(reading: Reading) -> list[tuple[tuple[str, ...], Search]]:
         except CriteriaError:
             continue
     return [(lines, search) for search, lines in found.items()]
+
+
+def open_ends(lines: Iterable[str]) -> list[Criterion]:
+    """Return *or more* and *or less* of lines that ask for one exact figure."""
+    match parse(text_of(lines)).lines:
+        case (Criterion(trait, (Exactly(Decimal() as figure),), ()),):
+            return [Criterion(trait, (ends,)) for ends in (FigureRange(figure, None), FigureRange(None, figure))]
+    return []
 
 
 def text_of(lines: Iterable[str]) -> str:
@@ -80,7 +94,7 @@ def phrase_of(line: str) -> str:
 def text_said(sentence: str, scope: Scope) -> str:
     """Return a sentence as the text form. Raises CriteriaError where it is not clear, with how it is read."""
     counties = list(County.objects.order_by("name"))
-    reading = reading_of(sentence, traits_of(counties), counties, scope)
+    reading = reading_of(sentence, counties, scope)
     if not reading.is_clear:
         raise CriteriaError("; ".join(explained(reading)) or "nothing of it means anything", word=sentence)
     return text_of(reading.lines)

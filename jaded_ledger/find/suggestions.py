@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from decimal import Decimal
 from itertools import islice
 
 from django.db.models import Count, Q, QuerySet
@@ -16,8 +15,8 @@ from jaded_ledger.core.criteria.language.reading import Reading
 from jaded_ledger.core.criteria.parcel_number_notation import numbers
 from jaded_ledger.core.criteria.phrase_book import PhraseGroup
 from jaded_ledger.core.criteria.ring_notation import ring
-from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Match, Members, Named, Quantity, Search
-from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
+from jaded_ledger.core.criteria.search import Criterion, Exactly, Match, Members, Named, Quantity, Search
+from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
 from jaded_ledger.core.criteria.trait_names import Fit, Meaning, meanings, near_meanings
 from jaded_ledger.core.criteria.traits import Kind, Section, Trait
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
@@ -27,7 +26,7 @@ from jaded_ledger.find.compiler import Compiled, compiled_or_opening, condition,
 from jaded_ledger.find.fill import Fill, fills
 from jaded_ledger.find.name_counts import COUNTS_PARCELS, counts_on_record, so_many, so_many_said
 from jaded_ledger.find.phrase_books import groups_of
-from jaded_ledger.find.said import explained, is_sentence, phrase_of, reading_of, searches_of, text_of
+from jaded_ledger.find.said import explained, is_sentence, open_ends, phrase_of, reading_of, searches_of, text_of
 from jaded_ledger.records.models import ParcelFacts, Remarks
 from jaded_ledger.records.own_columns import slug
 from jaded_ledger.records.trait_columns import table_of
@@ -110,10 +109,11 @@ def _as_sentence(reading: Reading) -> Iterator[Suggestion]:
         meaning = without if without and len(found) == 1 else meaning + (f", {without}" if without else "")
         label = f"Add these {len(lines)} lines" if len(found) == 1 and len(lines) > 1 else ", ".join(map(phrase_of, differ))
         is_sure = len(found) == 1 and not without
-        yield Suggestion(_trait_of(differ[0]), label, meaning, text_of(lines), is_sure=is_sure)
+        yield Suggestion(trait_of(differ[0]), label, meaning, text_of(lines), is_sure=is_sure)
 
 
-def _trait_of(line: str) -> Trait:
+def trait_of(line: str) -> Trait:
+    """Return the trait of a reading's line."""
     return CATALOGUE[line.strip("{").partition(":")[0]]
 
 
@@ -121,10 +121,8 @@ def _with_open_ends(reading: Reading, fills: dict[str, Fill]) -> Iterator[Sugges
     """Offer *or more* and *or less* of a sentence that asks for one exact figure."""
     if not reading.is_clear or len(reading.lines) != 1:
         return
-    match parse(text_of(reading.lines)).lines:
-        case (Criterion(trait, (Exactly(Decimal() as figure),), ()),):
-            for ends in (FigureRange(figure, None), FigureRange(None, figure)):
-                yield _said(Criterion(trait, (ends,)), fills[trait])
+    for criterion in open_ends(reading.lines):
+        yield _said(criterion, fills[criterion.trait])
 
 
 def _said(criterion: Criterion, fill: Fill) -> Suggestion:
@@ -287,7 +285,7 @@ def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequ
         return Offer([])
     traits = tuple(fill.trait for fill in fills.values() if fill.trait.key != "county")
     named = meanings(typed, traits)
-    reading = Reading(()) if ":" in typed or not is_sentence(typed) else reading_of(typed, traits, compiled.counties, scope)
+    reading = Reading(()) if ":" in typed or not is_sentence(typed) else reading_of(typed, compiled.counties, scope)
     meant = list(_as_sentence(reading))
     rings = list(_as_ring(typed, fills))
     sources: list[Iterator[Suggestion]] = [
@@ -334,9 +332,8 @@ def offered(typed: str, search: Search, scope: Scope) -> Offer:
     return suggest(typed, compiled, fills(compiled.counties), groups_of(scope.team), scope)
 
 
-def first_offered(typed: str, search: Search, scope: Scope) -> Suggestion:
-    """Return what Enter takes of what the box offers. Raises CriteriaError where nothing on record is meant for sure."""
-    offer = offered(typed, search, scope)
+def first_of(offer: Offer, typed: str) -> Suggestion:
+    """Return what Enter takes of an offer. Raises CriteriaError where nothing on record is meant for sure."""
     found = offer.found
     if found and found[0].is_sure:
         return found[0]

@@ -8,7 +8,8 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError, parse
 from jaded_ledger.find.compiler import compile
-from jaded_ledger.find.suggestions import first_offered
+from jaded_ledger.find.neighbors import neighbors
+from jaded_ledger.find.suggestions import first_of, offered
 from jaded_ledger.find.unrecorded_names import check_names
 
 
@@ -45,7 +46,11 @@ def meaning_of(typed: str, search: Search, scope: Scope, opens: str = "") -> Typ
         return Typed(criteria_of(typed), opens)
     if opens and (value := _value_of(opens, typed, search, scope)):
         return Typed(value)
-    first = first_offered(typed, search, scope)
+    offer = offered(typed, search, scope)
+    first = first_of(offer, typed)
+    if offer.reading and (near := neighbors(offer.reading, search, scope)):
+        options = ", ".join(f"{one.label} finds {one.count:,}" for one in near)
+        raise CriteriaError(f"“{typed}” finds nothing; {options}. Choose with ↓, or write it otherwise", word=typed)
     return Typed(criteria_of(first.line), opens) if first.line else Typed(None, first.trait.key)
 
 

@@ -15,6 +15,7 @@ urlpatterns = [
     path("find/names", line_views.names, name="names"),
     path("find/pasted", line_views.pasted, name="pasted"),
     path("find/phrases", phrase_views.phrase_book, name="phrases"),
+    path("find/correct", phrase_views.correct, name="correct"),
     path("find/hits/<int:parcel>", phrase_views.hits, name="hits"),
     path("find/picture", line_views.picture, name="picture"),
     path("find/face", views.face, name="face"),

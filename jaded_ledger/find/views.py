@@ -26,7 +26,7 @@ from jaded_ledger.find.faces import keep_layout
 from jaded_ledger.find.fill import fills
 from jaded_ledger.find.reading_views import counted, reading_view
 from jaded_ledger.find.responses import book_response, error_response, page_context, page_or_empty, sent_query
-from jaded_ledger.find.said import reading_of
+from jaded_ledger.find.said import LONGEST_TYPED, is_sentence, reading_of
 from jaded_ledger.find.search_page import SearchPage, search_page_of, search_text
 from jaded_ledger.find.selections import selection_acts
 from jaded_ledger.find.suggestions import browse, offered
@@ -75,12 +75,15 @@ def change(request: HttpRequest) -> HttpResponse:
     before = query.getlist("before")
     try:
         page = edited_page_of(query, scope)
-        page.do(asked_edit(query))
+        edit = asked_edit(query)
+        page.do(edit)
     except CriteriaError as error:
         response = error_response(request, scope, error)
         response["Refused-Act"] = str(error.number if isinstance(error, RefusedEditError) else len(before))
         return response
-    return book_response(request, page.search_page, scope, opens=page.opens, steps=page.steps)
+    typed = _typed(request) if edit.verb in ("add", "take") else ""
+    said = typed if ":" not in typed and is_sentence(typed) else ""
+    return book_response(request, page.search_page, scope, opens=page.opens, steps=page.steps, said=said)
 
 
 @require_GET
@@ -108,7 +111,7 @@ def suggestions(request: HttpRequest) -> HttpResponse:
 
 
 def _typed(request: HttpRequest) -> str:
-    return sent_query(request).get("typed", "").strip()[:200]
+    return sent_query(request).get("typed", "").strip()[:LONGEST_TYPED]
 
 
 @require_GET
@@ -117,7 +120,7 @@ def reading(request: HttpRequest) -> HttpResponse:
     scope, typed = scope_of(request), _typed(request)
     search = page_or_empty(request, scope).search_page.search
     counties = compiled_or_opening(search, scope).counties
-    read = reading_of(typed, [fill.trait for fill in fills(counties).values() if fill.trait.key != "county"], counties, scope)
+    read = reading_of(typed, counties, scope)
     return render(request, "find/_reading.html", {"reading": counted(reading_view(typed, read), search, scope)})
 
 

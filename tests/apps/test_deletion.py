@@ -13,6 +13,7 @@ from jaded_ledger.clients import models as clients
 from jaded_ledger.comps.models import KeptComps
 from jaded_ledger.contacts.models import FileColumns
 from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.corrections import save_correction
 from jaded_ledger.find.search_page import SearchPage
 from jaded_ledger.find.selections import keep
 from jaded_ledger.mailings.letters import write
@@ -48,6 +49,7 @@ class Deletions(DemoTestCase):
             FileColumns.objects.create(team=self.team, name="House", columns=["beds"]),
             begin_mailing(self.mine, keep(self.mine, SearchPage(parse("beds: 3")), [], is_all=True)),
             write(self.mine, "Hello", "letters", "Hi {owner}"),
+            save_correction(self.mine, "fixer", "condition: poor"),
             set_printer(self.mine, "Upstairs", "1", "1"),
         ]  # fmt: skip
 

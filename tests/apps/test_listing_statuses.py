@@ -13,7 +13,7 @@ from jaded_ledger.find.compiler import compile
 from jaded_ledger.find.line_editor import date_presets
 from jaded_ledger.find.listing_statuses import status_counts
 from jaded_ledger.find.spread import Spread, spread_of
-from jaded_ledger.find.suggestions import first_offered
+from jaded_ledger.find.suggestions import first_of, offered
 from jaded_ledger.records.models import ParcelFacts
 from tests.support.demo import DemoTestCase
 from tests.support.page_text import page_text
@@ -69,7 +69,7 @@ class SaidInTheReadme(DemoTestCase):
             ("sold more than 5 years ago", "last-sale: more than 5 years ago"),
         ):  # fmt: skip
             with self.subTest(typed):
-                found = first_offered(typed, Search(), self.scope)
+                found = first_of(offered(typed, Search(), self.scope), typed)
                 self.assertEqual(format(parse(found.line)), format(parse(line)))
 
 

@@ -4,21 +4,29 @@ from __future__ import annotations
 
 import json
 import re
+from dataclasses import replace
 from urllib.parse import unquote
 
+from django.http import HttpResponse
 from django.urls import reverse
 
+from jaded_ledger.accounts.models import Team as AccountsTeam
+from jaded_ledger.core.criteria.language.reading import Reading
 from jaded_ledger.core.criteria.text import parse
 from jaded_ledger.find.compiler import compile
+from jaded_ledger.find.models import PhraseCorrection
 from jaded_ledger.find.recorded_names import RecordedNames
-from jaded_ledger.records.models import County, Street
+from jaded_ledger.find.said import reading_of
+from jaded_ledger.lists import services
+from jaded_ledger.maps.areas import keep_area, outline_of_circle
+from jaded_ledger.records.models import County, Parcel, Street
 from tests.support.commands import run
 from tests.support.demo import DemoTestCase
 
 
 class Names(DemoTestCase):
     def test_on_record_by_as_many_words_as_they_have(self) -> None:
-        names = RecordedNames(list(County.objects.all()))
+        names = RecordedNames(list(County.objects.all()), self.scope.team)
         for trait, words, found in (
             ("city", "alder bay with a garage", ("Alder Bay", 2)),
             ("county", "odell", ("Odell Marsh", 1)),
@@ -93,7 +101,7 @@ class Box(DemoTestCase):
         self.assertIn("county: Odell Marsh", unquote(self.taken("in Odell Marsh county", "county: Tamarack")))
 
     def test_a_ring_is_one_text(self) -> None:
-        self.assertIn("within: ..0.5 mi of zip 53301", unquote(self.taken("0.5 mi around zip 53301")))
+        self.assertIn("within: 0.5 mi of zip 53301", unquote(self.taken("0.5 mi around zip 53301")))
 
     def test_open_ends_are_offered_of_what_is_clear_only(self) -> None:
         page = self.client.get(reverse("find:suggestions"), {"typed": "3 beds"})
@@ -105,6 +113,100 @@ class Box(DemoTestCase):
     def test_a_refusal_is_kept(self) -> None:
         self.assertIn("ever-listed: no", unquote(self.taken("never listed")))
         self.assertIn("garage: 0", unquote(self.taken("without a garage")))
+
+
+class Team(DemoTestCase):
+    """What a team named, and how it corrected a reading."""
+
+    def setUp(self) -> None:
+        self.client.force_login(self.user, backend="django.contrib.auth.backends.ModelBackend")
+
+    def read(self, typed: str) -> Reading:
+        return reading_of(typed, list(County.objects.all()), self.scope)
+
+    def test_lists_tags_stages_and_areas_are_known_by_their_names(self) -> None:
+        services.make_list(self.scope, "Pre-probate mail, fall & winter 2026")
+        services.delete_list(self.scope, services.make_list(self.scope, "Gone list"))
+        services.tag(self.scope, "hot", Parcel.objects.values_list("pk", flat=True)[:1])
+        keep_area(self.scope, "Mill Side", outline_of_circle(0, 0, 50))
+        for typed, lines in (
+            ("on the list pre-probate mail, fall and winter 2026", ('on-list: any of "Pre-probate mail, fall & winter 2026"',)),
+            ("on our Pre-probate list", ('on-list: any of "Pre-probate mail, fall & winter 2026"',)),
+            ("not tagged hot", ('tag: none of "hot"',)),
+            ("3 beds in mill side", ("beds: 3", 'in-area: any of "Mill Side"')),
+            ("on the list Gone list", ()),
+        ):
+            with self.subTest(typed):
+                self.assertEqual(self.read(typed).lines, lines)
+        # Another team's names are no names here.
+        other = AccountsTeam.objects.create(name="Others")
+        self.assertEqual(reading_of("tagged hot", [], replace(self.scope, team=other)).lines, ())
+
+    def learn(self, typed: str, line: str, **fields: str) -> HttpResponse:
+        """Type a sentence, edit its first line at once, and send what the page then sends."""
+        q = unquote(self.client.post(reverse("find:change"), {"typed": typed}, HTTP_HX_REQUEST="true").headers["HX-Push-Url"])
+        text = q.partition("q=")[2]
+        edited = self.client.post(
+            reverse("find:edit"), {"q": text, "said": typed, "line": line, "set": "1", **fields}, HTTP_HX_REQUEST="true"
+        )
+        sent = re.search(r"hx-vals='(\{\"phrase\"[^']*)'", edited.content.decode())
+        if sent is None:
+            return edited
+        return self.client.post(reverse("find:correct"), json.loads(sent[1]))
+
+    def test_an_edit_right_after_a_sentence_corrects_it(self) -> None:
+        self.assertEqual(self.read("empty with 2 units").lines, ("vacancy: any", "units: 2"))
+        said = self.learn("empty with 2 units", "1", low="2", high="")
+        self.assertContains(said, "“2 units” means units 2 or more")
+        # It is offered first, beside what the words say, and Enter takes neither.
+        part = self.read("2 Units with 3 beds").parts[0]
+        self.assertEqual(part.options, (("units: 2..",), ("units: 2",)))
+        page = self.client.get(reverse("find:change"), {"typed": "2 units with 3 beds"}, HTTP_HX_REQUEST="true")
+        self.assertContains(page, "either units 2 or more, or units 2")
+        self.assertEqual(self.read("3 units").lines, ("units: 3",), "other figures are other words")
+        # It is undone where it was said, and the phrase is read as before.
+        (row,) = PhraseCorrection.objects.all()
+        self.client.post(reverse("find:correct"), {"correction": row.pk})
+        self.assertEqual(self.read("2 units").lines, ("units: 2",))
+
+    def test_what_corrects_nothing_is_not_kept(self) -> None:
+        self.learn("empty with 2 units", "1", low="2", high="2")
+        self.client.post(reverse("find:edit"), {"q": "units: 2", "said": "3 beds", "line": "0", "set": "1", "low": "4"})
+        self.client.post(reverse("find:correct"), {"phrase": "…", "criteria": "beds: 3"})
+        self.client.post(reverse("find:correct"), {"phrase": "big", "criteria": "beds 3"})
+        self.assertFalse(PhraseCorrection.objects.exists())
+
+    def test_the_phrase_book_has_them(self) -> None:
+        here = f"{reverse('find:phrases')}?group=corrections"
+        self.assertContains(self.client.get(here), "No corrections yet")
+        self.client.post(here, {"do": "save", "phrase": "  fixer ", "criteria": "condition: poor, fair"})
+        self.assertEqual(self.read("fixers with 3 beds").lines, ("condition: poor, fair", "beds: 3"))
+        page = self.client.post(here, {"do": "save", "phrase": "odd", "criteria": "nothing: 3"})
+        self.assertContains(page, "odd")
+        self.assertContains(page, "alert")
+        (row,) = PhraseCorrection.objects.all()
+        self.client.post(here, {"do": "save", "correction": row.pk, "criteria": "condition: poor"})
+        self.assertEqual(self.read("fixer").lines, ("condition: poor",))
+        self.assertContains(self.client.get(here), "condition: poor")
+        current = PhraseCorrection.objects.get(deleted_at=None)
+        self.assertContains(self.client.post(here, {"do": "delete", "correction": current.pk}, follow=True), "Undo")
+        self.assertNotEqual(self.read("fixer").lines, ("condition: poor",))
+        # Another team's are not to be had.
+        PhraseCorrection.objects.update(team=AccountsTeam.objects.create(name="Others"), deleted_at=None)
+        self.assertEqual(self.client.post(here, {"do": "delete", "correction": current.pk}).status_code, 404)
+
+    def test_a_reading_that_finds_nothing_says_what_is_near(self) -> None:
+        counted = compile(parse("beds: 2.."), self.scope).matches.count()
+        self.assertEqual(compile(parse("beds: 2.5"), self.scope).matches.count(), 0)
+        page = self.client.get(reverse("find:change"), {"typed": "2.5 beds"}, HTTP_HX_REQUEST="true")
+        self.assertContains(page, "finds nothing")
+        self.assertContains(page, f"beds 2.5 or more finds {compile(parse('beds: 2.5..'), self.scope).matches.count():,}")
+        self.assertGreater(counted, 0)
+        panel = self.client.get(reverse("find:reading"), {"typed": "2.5 beds"})
+        self.assertContains(panel, "add:beds: 2.5..")
+        # Where nothing is left before it, nothing is asked.
+        page = self.client.get(reverse("find:change"), {"typed": "2.5 beds", "q": "beds: 99"}, HTTP_HX_REQUEST="true")
+        self.assertIn("beds: 2.5", unquote(page.headers["HX-Push-Url"]))
 
 
 class Said(DemoTestCase):

@@ -258,6 +258,65 @@ class Breathless(BrowserCase):
             page.keyboard.press("Control+Shift+z")
             expect(page.locator(".line")).to_have_count(there)
 
+    TEN = (
+        ("2 units built before 1930", "units: 2\nyear-built: ..1929"),
+        ("empty and owes taxes", "vacancy: any\ntax-years-delinquent: 1.."),
+        ("townhouse, two baths, taxes under 3k", "class: townhouse\nbaths: 2\ntax-bill: ..2999"),
+        ("free and clear, owned 20+ years", "free-and-clear: yes\nyears-owned: 20.."),
+        ("duplexes in corvid falls", "class: duplex\ncity: Corvid Falls"),
+        ("without a garage", "garage: 0"),
+        ("nothing sold since 2015", "last-sale: before 2015-01-01"),
+        ("roughly 3 beds", ""),
+        ("over 3500 in taxes", ""),
+        ("owners over 65", ""),
+    )
+
+    @thorough
+    @in_browser
+    def test_ten_sentences_with_enter_at_once(self, page: Page) -> None:
+        for typed, lines in self.TEN:
+            with self.subTest(typed):
+                self.open(page, "county: Tamarack")
+                page.focus("#typed")
+                page.keyboard.type(typed, delay=60)
+                page.keyboard.press("Enter")
+                if lines:
+                    expect(page.locator("#search")).to_have_attribute("data-search", f"county: Tamarack\n{lines}")
+                    self.assertEqual(page.input_value("#typed"), "")
+                    page.keyboard.press("Control+z")
+                    expect(page.locator(".line")).to_have_count(0)
+                else:
+                    # What is not sure is asked, and what was typed is still there.
+                    expect(page.locator("#add-wrong")).to_contain_text(re.compile("not used|either|no record"))
+                    self.assertEqual(page.input_value("#typed"), typed)
+                    self.assertEqual(page.get_attribute("#search", "data-search"), "county: Tamarack")
+
+    @thorough
+    @in_browser
+    def test_an_edit_right_after_a_sentence_is_learned(self, page: Page) -> None:
+        self.open(page, "county: Tamarack")
+        page.focus("#typed")
+        page.keyboard.type("empty with 2 units", delay=60)
+        page.keyboard.press("Enter")
+        expect(page.locator(".line")).to_have_count(2)
+        page.locator("#line-1 .sentence button").first.click()
+        page.fill("#editor [name=high]", "4")
+        page.click("#editor >> text=Apply >> nth=0")
+        expect(page.locator(".learned")).to_contain_text("“2 units” means units 2 to 4")
+        self.assert_accessible(page)
+        # Next time it is offered first, and Enter takes neither it nor what the words say.
+        page.fill("#typed", "2 units on Mast Ln")
+        expect(page.locator("#suggestions .sug").first).to_contain_text("2 to 4")
+        self.assert_accessible(page)
+        page.press("#typed", "Enter")
+        expect(page.locator("#add-wrong")).to_contain_text("either units 2 to 4")
+        page.press("#typed", "ArrowDown")
+        page.press("#typed", "Enter")
+        expect(page.locator(".line")).to_have_count(4)
+        page.goto(f"{self.live_server_url}/find/phrases?group=corrections")
+        expect(page.locator("table.corrections")).to_contain_text("2 units")
+        self.assert_accessible(page)
+
     @in_browser
     def test_a_trait_and_its_value_in_one_breath(self, page: Page) -> None:
         self.open(page, "county: Tamarack")

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
-from jaded_ledger.find.suggestions import first_offered
+from jaded_ledger.find.suggestions import first_of, offered
 from tests.support.demo import DemoTestCase
 from tests.support.tiers import thorough
 
@@ -31,7 +31,7 @@ class TypedWords(DemoTestCase):
         try:
             if ":" in typed:
                 return line_text(parse_line(typed))
-            first = first_offered(typed, Search(), self.scope)
+            first = first_of(offered(typed, Search(), self.scope), typed)
         except CriteriaError as error:
             return f"? {error}"
         return first.line or first.trait.key

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 NAMES = {
@@ -14,6 +15,9 @@ NAMES = {
     "lender": ("Alder Mutual", "Lakeport Savings", "First Beacon", "Tidewater Credit Union"),
     "subdivision": ("Tidewater",),
     "stage": ("comping",),
+    "on-list": ("Tax 2026", "Pre-probate mail, fall and winter"),
+    "tag": ("hot",),
+    "in-area": ("Mill Side", "the lake"),
     "owner-name": ("Okafor", "Quillfeather", "Ostrom", "Harrow Point Rentals LLC"),
 }
 _BEGUN = ("street", "county")
@@ -29,9 +33,11 @@ def _words(text: Sequence[str]) -> list[str]:
 class Lexicon:
     def find(self, trait: str, words: Sequence[str]) -> tuple[str, int] | None:
         typed = _words(words)
+        places = [place for place, word in enumerate(typed, 1) if word.isalnum()]
+        typed = [word for word in typed if word.isalnum()]
         found: list[tuple[int, str]] = []
         for name in NAMES.get(trait, ()):
-            whole = _words(name.split())
+            whole = _words(re.findall(r"[\w']+", name))
             for count in range(len(whole), 0, -1):
                 if typed[:count] == whole[:count] and (count == len(whole) or trait in _BEGUN):
                     found.append((count, name))
@@ -39,4 +45,4 @@ class Lexicon:
         if not found:
             return None
         count, name = max(found)
-        return name, count
+        return name, places[count - 1]

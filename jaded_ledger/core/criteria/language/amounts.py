@@ -36,7 +36,7 @@ _MONTHS = {name.casefold(): place for place, name in enumerate(calendar.month_na
 _MONTHS |= {name.casefold(): place for place, name in enumerate(calendar.month_abbr) if name} | {"sept": 9}
 _MONTH = "|".join(sorted(_MONTHS, key=len, reverse=True))
 _SEASONS = {"spring": (3, 5), "summer": (6, 8), "fall": (9, 11), "autumn": (9, 11)}
-_UNIT = "day|week|month|year|quarter"
+_UNIT = "(?<!@)day|week|month|year|quarter"
 _LENGTH = rf"(?:(?:{NUMBER}|a|an|couple|couple of|a couple of) )?(?:{_UNIT})"
 _POINT = (
     rf"(?:@day|(?:{_MONTH})(?: #(?:st|nd|rd|th)?)?(?: ,)?(?: #y)?|(?:{'|'.join(_SEASONS)})(?: of)? #y|(?:the )?#d|#y"
@@ -49,7 +49,7 @@ PERIOD = (
     rf"|{_LENGTH} (?:or more )?ago(?: or more)?|less than {_LENGTH} ago"
     rf"|between {_POINT} and {_POINT}|(?:from )?{_POINT} (?:to|-|through) {_POINT}"
     rf"|(?:since|after|before|prior to|until|by|pre|post|since before|on or after|on or before) (?:- )?{_POINT}"
-    rf"|(?:in |during |of )?(?:the )?(?:early |late |mid )?{_POINT}(?: or {_POINT})?"
+    rf"|(?:in |on |during |of )?(?:the )?(?:early |late |mid )?{_POINT}(?: or {_POINT})?"
     "|(?:in )?(?:this|last|next) (?:year|month|week|quarter))"
 )
 """A period: behind, ahead, or between days of the calendar."""
@@ -87,7 +87,7 @@ def amount_text(tokens: Sequence[Token]) -> tuple[str, bool]:
     return figure, not begins(_EXACT)
 
 
-_SAY_NOTHING = frozenset("in of the during early late mid from between -".split())
+_SAY_NOTHING = frozenset("in on of the during early late mid from between -".split())
 _LONG = {"day": "days", "week": "weeks", "month": "months", "year": "years", "quarter": "months"}
 
 

@@ -15,7 +15,7 @@ from jaded_ledger.core.criteria.language.amounts import amount_text, period_text
 from jaded_ledger.core.criteria.language.measures import MEASURES
 from jaded_ledger.core.criteria.language.patterns import Found, Line, Pattern
 from jaded_ledger.core.criteria.language.tokens import Token, one
-from jaded_ledger.core.criteria.search import AnyOf
+from jaded_ledger.core.criteria.search import AnyOf, Criterion, Members, Quantity
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse, parse_line
 from jaded_ledger.core.criteria.trait_names import name_words, named_meanings
 from jaded_ledger.core.criteria.traits import Kind, Trait
@@ -25,7 +25,7 @@ Option = tuple[str, ...]
 
 
 class Recorded(Protocol):
-    """Names on record: places, streets, owners, lenders."""
+    """Names on record, as of places, streets, owners and lenders, and those that the team gave, as to its lists."""
 
     def find(self, trait: str, words: Sequence[str]) -> tuple[str, int] | None:
         """Return the recorded name that some words begin with, in the notation of its trait, and how many of the words it takes."""
@@ -276,8 +276,16 @@ class _Filling:
                 best = (one[1], trait, one[0])
         if best is None:
             raise _NothingError
-        self.end = start + best[0]
-        return best[2] if len(traits) == 1 else f"{best[1]}: {best[2]}"
+        if end == found.end:
+            self.end = start + best[0]
+        elif best[0] < end - start:
+            # Words of the pattern stand behind the name: it has to be all that is before them.
+            raise _NothingError
+        _, key, name = best
+        trait = CATALOGUE.get(key)
+        if trait and trait.kind is Kind.SET:
+            name = line_text(Criterion(key, (Members(Quantity.ANY, (name,)),))).removeprefix(f"{key}: ")
+        return name if len(traits) == 1 else f"{key}: {name}"
 
 
 def _raise() -> str:

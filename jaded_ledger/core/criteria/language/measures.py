@@ -93,9 +93,8 @@ MEASURES: tuple[tuple[str, str], ...] = (
     ("<A> % of median", "percent-of-median: {A}"),
     ("value up <A> % in <N> year", "market-value-5y: {A}"),
     # Time.
-    ("owned <A> year<S>", "years-owned: {A}"),
-    ("owned for <A> year<S>", "years-owned: {A}"),
-    ("owned longer than <N> year", "years-owned: over {N}"),
+    ("(owned|held|had it) [for] <A> year<S>", "years-owned: {A}"),
+    ("(owned|held) longer than <N> year", "years-owned: over {N}"),
     ("<A> year<S> owned", "years-owned: {A}"),
     ("on [the] market <A> day<S>", "days-on-market: {A}"),
     ("<A> day on [the] market<S>", "days-on-market: {A}"),

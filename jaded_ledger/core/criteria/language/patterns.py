@@ -1,7 +1,7 @@
 """Patterns over tokens: how a row of a table of meanings is written, and where it fits in a sentence.
 
 A pattern is words with a space between; ``(a|b)`` is either, ``[a]`` may be missing. ``<A>`` is an amount, ``<N>`` a bare figure, ``<Y>`` a
-year, ``<P>`` a period, ``<L>`` a length of time and ``<W>`` up to four words of a name.
+year, ``<P>`` a period, ``<W>`` up to four words of a name on record and ``<K>`` up to eight of a name that the team gave.
 """
 
 from __future__ import annotations
@@ -30,6 +30,7 @@ _SLOTS = {
     "<Z>": r"(?P<Z>[a-z]{1,2}(?: - | )?#|[a-z]{1,3}#?[0-9]?)",
     "<C>": "(?P<C>(?:poor|fair|average|good|excellent)(?: or (?:poor|fair|average|good|excellent))*)",
     "<W>": rf"(?P<W>{_NAME_WORD}(?: {_NAME_WORD}){{0,3}})",
+    "<K>": rf"(?P<W>{_NAME_WORD}(?:(?: [,:;/+-])* {_NAME_WORD}){{0,7}})",
 }
 _PARTS = re.compile(r"<[A-Z$]>|[\[\]]|[a-z]+|.", re.DOTALL)
 
@@ -37,7 +38,7 @@ _PARTS = re.compile(r"<[A-Z$]>|[\[\]]|[a-z]+|.", re.DOTALL)
 def _expression(pattern: str) -> str:
     # Of either one that begins with the other, the longer is looked for first.
     written = re.sub(r"\(([^()]*)\)", lambda found: f"({'|'.join(sorted(found[1].split('|'), key=len, reverse=True))})", pattern)
-    written = written.replace(" [", "[ ")
+    written = re.sub(r"\[([^\[\]()]*\|[^\[\]()]*)\]", r"[(\1)]", written).replace(" [", "[ ")
     parts = []
     for part in _PARTS.findall(written):
         if part == "<S>" and _SLOTS[part] in parts:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
+from itertools import product
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.language.corrections import Correction
 from jaded_ledger.core.criteria.language.edges import Edge, Option, Recorded, edges, known_words
 from jaded_ledger.core.criteria.language.idioms import FILLERS, NEAR
 from jaded_ledger.core.criteria.language.tokens import LONGEST, Token, lex
@@ -20,6 +22,8 @@ _NEGATORS = frozenset("no not without except excluding non never arent isnt dont
 _NEGATING_PAIRS = frozenset((("other", "than"), ("anything", "but"), ("everything", "but")))
 _BEFORE_NEGATED = frozenset("a an the in on to is are any of its their owned by but show me".split())
 _UNUSED_WORD, _UNUSED_FIGURE = 9.0, 40.0
+_LEARNED = 12.0
+"""What a word of a correction is worth: more than in any row of the tables."""
 
 
 @dataclass(frozen=True)
@@ -29,6 +33,8 @@ class Part:
     words: str
     start: int
     options: tuple[Option, ...]
+    others: tuple[Option, ...] = ()
+    """What its words mean as well, though less likely."""
 
     @property
     def end(self) -> int:
@@ -55,11 +61,11 @@ class Reading:
         return tuple(line for part in self.parts for line in part.options[0])
 
 
-def _corrected(tokens: Sequence[Token], known: frozenset[str], recorded_words: frozenset[str]) -> list[Token]:
+def _without_slips(tokens: Sequence[Token], known: frozenset[str]) -> list[Token]:
     """Put the word that was meant in the place of one with a letter wrong."""
     found = []
     for token in tokens:
-        if token.is_word and len(token.text) >= 5 and token.text not in known and token.text not in recorded_words:
+        if token.is_word and len(token.text) >= 5 and token.text not in known:
             near = sorted(word for word in known if len(word) >= 4 and is_slip(token.text, word))
             if len(near) == 1 or (near and all(word.startswith(near[0]) for word in near)):
                 token = replace(token, text=near[0])
@@ -143,6 +149,7 @@ class _Item:
     is_negated: bool
     is_or: bool
     is_listed: bool
+    others: tuple[Option, ...] = ()
 
 
 def _merged(one: str, other: str) -> str | None:
@@ -173,21 +180,27 @@ def _joined(items: list[_Item]) -> list[_Item]:
             if before.is_negated and not item.is_negated and (item.is_or or item.is_listed) and same and (refused := _negated(other)):
                 item, other = replace(item, options=((refused,),), is_negated=True), refused
             if same and before.is_negated == item.is_negated and (merged := _merged(one, other)):
-                found[-1] = replace(before, end=item.end, options=((merged,),))
+                found[-1] = replace(before, end=item.end, options=((merged,),), others=())
                 continue
             if same and item.is_negated and not before.is_negated and (merged := _merged(one, other)):
-                found[-1] = replace(before, end=item.end, options=((merged,),))
+                found[-1] = replace(before, end=item.end, options=((merged,),), others=())
                 continue
             if item.is_or:
                 members = [*one.strip("{}").split(" | "), other]
                 merged = _merged(one, other) if one.partition(":")[0] == other.partition(":")[0] else None
-                found[-1] = replace(before, end=item.end, options=((merged or "{" + " | ".join(members) + "}",),))
+                found[-1] = replace(before, end=item.end, options=((merged or "{" + " | ".join(members) + "}",),), others=())
                 continue
         found.append(item)
     return found
 
 
-def _items(tokens: Sequence[Token], path: Sequence[Edge], unused: list[int]) -> list[_Item]:
+def _others(edge: Edge, found: Sequence[Edge]) -> tuple[Option, ...]:
+    """Return what the same words mean by other rows of the tables."""
+    same = (option for one in found if (one.start, one.end) == (edge.start, edge.end) for option in one.options)
+    return tuple(option for option in dict.fromkeys(same) if option not in edge.options)
+
+
+def _items(tokens: Sequence[Token], path: Sequence[Edge], found: Sequence[Edge], unused: list[int]) -> list[_Item]:
     items: list[_Item] = []
     last = 0
     for edge in path:
@@ -206,7 +219,9 @@ def _items(tokens: Sequence[Token], path: Sequence[Edge], unused: list[int]) -> 
                 continue
             edge = replace(edge, options=negated)
         # A run of commas that ends in "or" is one run of alternatives.
-        items.append(_Item(edge.start, edge.end, edge.options, is_refused, is_or, "and" in between or "," in between or not between))
+        is_listed = "and" in between or "," in between or not between
+        others = () if is_refused else _others(edge, found)
+        items.append(_Item(edge.start, edge.end, edge.options, is_refused, is_or, is_listed, others))
         last = edge.end
     for place in range(len(items) - 1, 0, -1):
         if items[place].is_or and place >= 2:
@@ -225,27 +240,46 @@ def _is_alike(one: _Item, other: _Item) -> bool:
     return a is not None and b is not None and a.section is b.section and a.kind is b.kind
 
 
-def read(sentence: str, traits: Sequence[Trait], recorded: Recorded, today: date, recorded_words: frozenset[str] = frozenset()) -> Reading:
-    """Return what a sentence means. Every word and figure is in a part, in what was not used, or says nothing by itself."""
+def _learned(tokens: Sequence[Token], found: Sequence[Edge], corrections: Sequence[Correction]) -> Iterator[Edge]:
+    """Yield a span for each correction whose words are in a sentence: its lines are the first option, its own reading the next."""
+    for correction in corrections:
+        for start, end in correction.spans(tokens):
+            within = [
+                replace(edge, start=edge.start - start, end=edge.end - start)
+                for edge in found
+                if start <= edge.start and edge.end <= end and edge.options
+            ]
+            own = _best(tokens[start:end], within)
+            options = [tuple(line for option in chosen for line in option) for chosen in product(*(edge.options for edge in own))]
+            yield Edge(start, end, tuple(dict.fromkeys([correction.lines, *filter(None, options)])), _LEARNED * (end - start))
+
+
+def read(sentence: str, traits: Sequence[Trait], recorded: Recorded, today: date, corrections: Sequence[Correction] = ()) -> Reading:
+    """Return what a sentence means. Every word and figure is in a part, in what was not used, or says nothing by itself.
+
+    Words that a team corrected are offered as it corrected them, and as they would be read.
+    """
     known = tuple(traits)
     lexed = lex(sentence)
     if len(lexed) > LONGEST:
         return Reading((), (sentence.strip(),))
-    tokens = _corrected(lexed, known_words(known), recorded_words)
-    path = _best(tokens, edges(tokens, sentence, known, recorded, today))
+    tokens = _without_slips(lexed, known_words(known))
+    found = edges(tokens, sentence, known, recorded, today)
+    path = _best(tokens, [*found, *_learned(lexed, found, corrections)])
     covered = {place for edge in path for place in range(edge.start, edge.end)}
     unused = [place for place, token in enumerate(tokens) if place not in covered and _cost(token) > 0]
     asked = [edge for edge in path if not edge.cannot]
-    items = _joined(_items(tokens, asked, unused))
+    items = _joined(_items(tokens, asked, found, unused))
     negators = [place for place, token in enumerate(tokens) if token.text in _NEGATORS and place not in covered]
     for place in negators:
         if not any(item.is_negated and item.start > place for item in items) and place not in unused:
             unused.append(place)
-    parts = tuple(
-        Part(sentence[tokens[item.start].start : tokens[item.end - 1].end], tokens[item.start].start, item.options) for item in items
-    )
+    parts = []
+    for item in items:
+        start, end = tokens[item.start].start, tokens[item.end - 1].end
+        parts.append(Part(sentence[start:end], start, item.options, item.others))
     cannot = tuple((edge.cannot, NEAR.get(edge.cannot, ())) for edge in path if edge.cannot)
-    return Reading(parts, _runs(sentence, tokens, sorted(set(unused))), cannot)
+    return Reading(tuple(parts), _runs(sentence, tokens, sorted(set(unused))), cannot)
 
 
 def _runs(sentence: str, tokens: Sequence[Token], places: Sequence[int]) -> tuple[str, ...]:

@@ -19,8 +19,8 @@ _DECADES = {f"{word[:-1]}ies": 10 * number for number, word in enumerate(_TENS.s
 _CENTURIES = {"eighteen": 1800, "nineteen": 1900, "twenty": 2000}
 _FRACTIONS = {"1/2": "0.5", "1/4": "0.25", "3/4": "0.75", "1/3": "0.33"}
 _TOKEN = re.compile(
-    r"(?P<parcel>\d{2,6}-\d{2,6}-[\d*]+(?![\d%]))"
-    r"|(?P<day>\d{1,2}/\d{1,2}/\d{4}|\d{4}-\d{2}-\d{2})"
+    r"(?P<day>\d{1,2}/\d{1,2}/\d{4}|(?:19|20)\d{2}-(?:0[1-9]|1[0-2])-[0-3]\d(?!\d))"
+    r"|(?P<parcel>\d{2,6}-\d{2,6}-[\d*]+(?![\d%]))"
     r"|(?P<fraction>(?:1/[234]|3/4)(?![\d/]))"
     r"|(?P<decade>(?:1[6-9]|20)\d0'?s|'?[0-9]0'?s)(?!\w)"
     r"|(?P<figure>(?:\$\s?)?(?:\d{1,3}(?:,\d{3})+|\d+)(?:\.\d+)?|\$?\.\d+)"

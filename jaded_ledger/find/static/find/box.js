@@ -59,8 +59,9 @@ function toSection(step) {
 }
 
 // The first that is offered is meant, where the answer is for what is typed; else the server takes what it would have offered first.
+// A sentence is always taken by the server: it asks where the sentence finds nothing, and its neighbor finds some.
 const isFirstMeant = (typed, first) =>
-  first && !typed.includes(":") && typed.trim() === $("#suggestions").dataset.typed && !("unsure" in first.dataset);
+  first && !$("#reading") && !typed.includes(":") && typed.trim() === $("#suggestions").dataset.typed && !("unsure" in first.dataset);
 
 // Tab goes from part to part of a sentence that is read: its words are selected, and typing replaces them.
 const parts = () => all("#suggestions .reading li[data-start]");
