@@ -16,6 +16,8 @@ from jaded_ledger.core.criteria.traits import Trait
 from jaded_ledger.core.criteria.wrong_value import ValueTextError
 from jaded_ledger.find.answer import Answer
 from jaded_ledger.find.reading_copy import answered
+from jaded_ledger.find.said import LONGEST_TYPED
+from jaded_ledger.find.suggestions import offered
 from jaded_ledger.records.trait_columns import column_of
 
 KINDS = {
@@ -72,14 +74,17 @@ def _range(key: str) -> Trait:
     return trait
 
 
-def _trait(typed: str, otherwise: str) -> str:
-    """Return the key of a trait by its key or by what it is called. Raises CriteriaError."""
+def _trait(typed: str, otherwise: str, answer: Answer) -> str:
+    """Return the key of a trait by its key, what it is called, or what the box takes the words for. Raises CriteriaError."""
     typed = typed.strip()
     if not typed:
         return otherwise
     try:
         return trait_called(typed[:120]).key
     except ValueTextError as error:
+        meant = offered(typed[:LONGEST_TYPED], answer.asked.search, answer.scope).found
+        if meant and meant[0].is_sure:
+            return meant[0].trait.key
         raise CriteriaError(str(error), word=typed[:60]) from error
 
 
@@ -89,8 +94,8 @@ def asked_chart(query: Mapping[str, str], answer: Answer) -> AskedChart:
     kind, place = query.get("chart", ""), query.get("by", "")
     return AskedChart(
         kind if kind in KINDS else "distribution",
-        _trait(query.get("x", ""), asked[-1] if asked else FIRST),
-        _trait(query.get("y", ""), SECOND),
+        _trait(query.get("x", ""), asked[-1] if asked else FIRST, answer),
+        _trait(query.get("y", ""), SECOND, answer),
         place if place in AREAS else AREAS[0],
         bool(query.get("beside")),
     )

@@ -12,11 +12,14 @@ from django.urls import reverse
 from jaded_ledger.comps.comps_page import SORTS
 from jaded_ledger.comps.valuation import SETS, OfSet
 from jaded_ledger.core.comps.lines import LineKind, PoolError, PoolLine, in_order, parse_line, parse_lines
+from jaded_ledger.core.comps.said import said_lines
+from jaded_ledger.records.clock import today
 
 TABS = {"closed": "Closed", "pending": "Pending", "active": "For sale", "rented": "For rent"}
 AMOUNT = "amount."
 """Begins the name of a field that holds how far a line reaches."""
 _MOST_LINES = 40
+_LONGEST_ADDED = 400
 NEWEST_FIRST = "-closed"
 """How the table of comps is sorted at the start."""
 
@@ -53,7 +56,7 @@ def view_of(query: QueryDict) -> CompsRequest:
 
 
 def _edited(query: QueryDict) -> tuple[PoolLine, ...]:
-    """Return the lines that a form of them sends: what each reaches, less the one that is struck, and the one that is added.
+    """Return the lines that a form of them sends: what each reaches, less the one that is struck, and what is added: a line, or a sentence.
 
     Of a kind that stands already, the added one takes the place. Raises PoolError.
     """
@@ -64,9 +67,9 @@ def _edited(query: QueryDict) -> tuple[PoolLine, ...]:
     struck = query.get("strike", "")
     lines = [parse_line(one) for one in texts if one.partition(":")[0] != struck and one != struck]
     if added := query.get("add", "").strip():
-        line = parse_line(added)
-        is_area = line.kind in (LineKind.INSIDE, LineKind.OUTSIDE)
-        lines = [one for one in lines if one != line and (is_area or one.kind is not line.kind)] + [line]
+        for line in said_lines(added[:_LONGEST_ADDED], today()):
+            is_area = line.kind in (LineKind.INSIDE, LineKind.OUTSIDE)
+            lines = [one for one in lines if one != line and (is_area or one.kind is not line.kind)] + [line]
     before = query.getlist("order")
     return in_order(sorted(lines, key=lambda one: before.index(key) if (key := _key_of(one)) in before else len(before)))
 

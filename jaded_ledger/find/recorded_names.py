@@ -28,7 +28,8 @@ _SUFFIXES = {
 
 
 def _plain(name: str) -> str:
-    return " ".join(words_of(name))
+    """Return what names are compared by: their words, without the *and* that may be written &."""
+    return " ".join(word for word in words_of(name) if word != "and")
 
 
 class RecordedNames:
@@ -85,11 +86,14 @@ class RecordedNames:
         return None
 
     def _begun(self, names: dict[str, str], words: Sequence[str]) -> tuple[str, int] | None:
-        """Return the name that the words are, or the one that begins with the first."""
+        """Return the name that the words are, or the only one that begins with them."""
         if found := self._longest(names, words):
             return found
-        begun = [name for key, name in names.items() if key.startswith(f"{_plain(words[0])} ")]
-        return (begun[0], 1) if len(begun) == 1 else None
+        for count in range(len(words), 0, -1):
+            begun = [name for key, name in names.items() if key.startswith(f"{_plain(' '.join(words[:count]))} ")]
+            if len(begun) == 1:
+                return begun[0], count
+        return None
 
     def _street(self, trait: Trait, words: Sequence[str]) -> tuple[str, int] | None:
         typed = [_SUFFIXES.get(word, word) for word in map(folded, words)]

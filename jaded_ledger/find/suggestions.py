@@ -285,7 +285,9 @@ def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequ
         return Offer([])
     traits = tuple(fill.trait for fill in fills.values() if fill.trait.key != "county")
     named = meanings(typed, traits)
-    reading = Reading(()) if ":" in typed or not is_sentence(typed) else reading_of(typed, compiled.counties, scope)
+    reading = Reading(()) if ":" in typed else reading_of(typed, compiled.counties, scope)
+    if not is_sentence(typed) and not reading.is_learned:
+        reading = Reading(())
     meant = list(_as_sentence(reading))
     rings = list(_as_ring(typed, fills))
     sources: list[Iterator[Suggestion]] = [
@@ -319,7 +321,7 @@ def suggest(typed: str, compiled: Compiled, fills: dict[str, Fill], groups: Sequ
     every = [one for source in found for one in source]
     if not reading.parts and not reading.cannot:
         return Offer(every)
-    if every and every[0].is_sure:
+    if every and every[0].is_sure and not reading.is_learned:
         return Offer(every, reading if meant and every[0] is meant[0] else None)
     # Nothing is meant for sure: what is understood leads, with what of it is to be chosen.
     lines = {(one.trait.key, one.line) for one in meant}

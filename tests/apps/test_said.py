@@ -128,16 +128,20 @@ class Team(DemoTestCase):
         services.make_list(self.scope, "Pre-probate mail, fall & winter 2026")
         services.delete_list(self.scope, services.make_list(self.scope, "Gone list"))
         services.tag(self.scope, "hot", Parcel.objects.values_list("pk", flat=True)[:1])
-        keep_area(self.scope, "Mill Side", outline_of_circle(0, 0, 50))
+        keep_area(self.scope, "Mill End", outline_of_circle(0, 0, 50))
         for typed, lines in (
             ("on the list pre-probate mail, fall and winter 2026", ('on-list: any of "Pre-probate mail, fall & winter 2026"',)),
             ("on our Pre-probate list", ('on-list: any of "Pre-probate mail, fall & winter 2026"',)),
             ("not tagged hot", ('tag: none of "hot"',)),
-            ("3 beds in mill side", ("beds: 3", 'in-area: any of "Mill Side"')),
+            ("3 beds in mill end", ("beds: 3", 'in-area: any of "Mill End"')),
             ("on the list Gone list", ()),
         ):
             with self.subTest(typed):
                 self.assertEqual(self.read(typed).lines, lines)
+        # A place on record and an area with one name are both offered.
+        keep_area(self.scope, "Mill Side", outline_of_circle(0, 0, 50))
+        options = self.read("in mill side").parts[0].options
+        self.assertEqual(options, (("neighborhood: Mill Side",), ('in-area: any of "Mill Side"',)))
         # Another team's names are no names here.
         other = AccountsTeam.objects.create(name="Others")
         self.assertEqual(reading_of("tagged hot", [], replace(self.scope, team=other)).lines, ())
@@ -179,34 +183,32 @@ class Team(DemoTestCase):
     def test_the_phrase_book_has_them(self) -> None:
         here = f"{reverse('find:phrases')}?group=corrections"
         self.assertContains(self.client.get(here), "No corrections yet")
-        self.client.post(here, {"do": "save", "phrase": "  fixer ", "criteria": "condition: poor, fair"})
-        self.assertEqual(self.read("fixers with 3 beds").lines, ("condition: poor, fair", "beds: 3"))
+        self.client.post(here, {"do": "save", "phrase": "  fixer ", "criteria": "class: duplex, triplex"})
+        self.assertEqual(self.read("fixers with 3 beds").lines, ("class: duplex, triplex", "beds: 3"))
         page = self.client.post(here, {"do": "save", "phrase": "odd", "criteria": "nothing: 3"})
         self.assertContains(page, "odd")
         self.assertContains(page, "alert")
         (row,) = PhraseCorrection.objects.all()
-        self.client.post(here, {"do": "save", "correction": row.pk, "criteria": "condition: poor"})
-        self.assertEqual(self.read("fixer").lines, ("condition: poor",))
-        self.assertContains(self.client.get(here), "condition: poor")
+        self.client.post(here, {"do": "save", "correction": row.pk, "criteria": "class: duplex"})
+        self.assertEqual(self.read("fixer").lines, ("class: duplex",))
+        self.assertIn("class: duplex", unquote(self.client.get(reverse("find:change"), {"typed": "fixer"}).url))
+        self.assertContains(self.client.get(here), "class: duplex")
         current = PhraseCorrection.objects.get(deleted_at=None)
         self.assertContains(self.client.post(here, {"do": "delete", "correction": current.pk}, follow=True), "Undo")
-        self.assertNotEqual(self.read("fixer").lines, ("condition: poor",))
+        self.assertNotEqual(self.read("fixer").lines, ("class: duplex",))
         # Another team's are not to be had.
         PhraseCorrection.objects.update(team=AccountsTeam.objects.create(name="Others"), deleted_at=None)
         self.assertEqual(self.client.post(here, {"do": "delete", "correction": current.pk}).status_code, 404)
 
     def test_a_reading_that_finds_nothing_says_what_is_near(self) -> None:
-        counted = compile(parse("beds: 2.."), self.scope).matches.count()
-        self.assertEqual(compile(parse("beds: 2.5"), self.scope).matches.count(), 0)
-        page = self.client.get(reverse("find:change"), {"typed": "2.5 beds"}, HTTP_HX_REQUEST="true")
-        self.assertContains(page, "finds nothing")
-        self.assertContains(page, f"beds 2.5 or more finds {compile(parse('beds: 2.5..'), self.scope).matches.count():,}")
-        self.assertGreater(counted, 0)
-        panel = self.client.get(reverse("find:reading"), {"typed": "2.5 beds"})
-        self.assertContains(panel, "add:beds: 2.5..")
+        fewer = compile(parse("beds: ..40"), self.scope).matches.count()
+        page = self.client.get(reverse("find:change"), {"typed": "40 beds"}, HTTP_HX_REQUEST="true")
+        self.assertContains(page, f"“40 beds” finds nothing; beds 40 or less finds {fewer:,}. Choose")
+        panel = self.client.get(reverse("find:reading"), {"typed": "40 beds"})
+        self.assertContains(panel, "add:beds: ..40")
         # Where nothing is left before it, nothing is asked.
-        page = self.client.get(reverse("find:change"), {"typed": "2.5 beds", "q": "beds: 99"}, HTTP_HX_REQUEST="true")
-        self.assertIn("beds: 2.5", unquote(page.headers["HX-Push-Url"]))
+        page = self.client.get(reverse("find:change"), {"typed": "40 beds", "q": "beds: 99"}, HTTP_HX_REQUEST="true")
+        self.assertIn("beds: 40", unquote(page.headers["HX-Push-Url"]))
 
 
 class Said(DemoTestCase):

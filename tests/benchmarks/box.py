@@ -5,11 +5,16 @@ from __future__ import annotations
 import statistics
 import time
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import date
 
 from jaded_ledger.accounts.models import Team
 from jaded_ledger.accounts.scope import Scope
+from jaded_ledger.core.criteria.search import Search
 from jaded_ledger.core.criteria.text import parse
+from jaded_ledger.find.compiler import compiled_or_opening
+from jaded_ledger.find.reading_views import counted, reading_view
+from jaded_ledger.find.said import reading_of
 from jaded_ledger.find.suggestions import offered
 from tests.benchmarks.measure import Row
 
@@ -21,12 +26,44 @@ TYPED = (
     "equi", "out of state owner", "trust", "smith", "holdings llc", "needs work", "list price under 300k",
 )  # fmt: skip
 """What is typed on the way to a criterion: letters of traits and values, sentences, names, numbers, phrases, slips."""
+SENTENCES = (
+    "2 units built before 1930 on Mast Ln", "empty and owes taxes", "townhouse, two baths, taxes under 3k",
+    "free and clear, owned 20+ years, out of state", "duplexes or condos in alder bay but not on lantern st", "over 3500 in taxes",
+    "nothing sold since 2015 within 2 miles of zip 53301", "3bd/2ba under $200k built in the 1950s with a garage",
+)  # fmt: skip
+"""Sentences of up to twelve words."""
+READING_BUDGET, COUNTS_BUDGETS = 30.0, (150.0, 250.0)
+"""Milliseconds: to read a sentence, and to count its parts in one county and in three."""
 TIMES = 5
+
+
+def _p95(spent: list[float]) -> float:
+    return statistics.quantiles(spent, n=20)[-1]
+
+
+def _sentences(where: str, search: Search, scope: Scope, counts_budget: float) -> Iterator[Row]:
+    """Time the reading of sentences, then that of the counts beside their parts."""
+    counties = compiled_or_opening(search, scope).counties
+    read, counts = [], []
+    for number in range(TIMES + 1):
+        for typed in SENTENCES:
+            started = time.perf_counter()
+            view = reading_view(typed, reading_of(typed, counties, scope))
+            half = time.perf_counter()
+            # What is typed next narrows another search: nothing is kept of the one before.
+            counted(view, replace(search, lines=(*parse(f"living-area: {number}..").lines, *search.lines)), scope)
+            if number:
+                read.append(1000 * (half - started))
+                counts.append(1000 * (time.perf_counter() - half))
+    print(f"sentences, {where}: read in {statistics.median(read):.0f} ms, counted in {statistics.median(counts):.0f} ms, in the median")
+    yield Row(f"a sentence read, 95th of 100, {where}", _p95(read), READING_BUDGET, 1.0)
+    yield Row(f"its parts counted, 95th of 100, {where}", _p95(counts), counts_budget, 1.0)
 
 
 def rows() -> Iterator[Row]:
     scope = Scope(Team.objects.first(), None, date(2026, 11, 24))
-    for where, search in (("one county", parse("county: Tamarack")), ("three counties", parse(""))):
+    places = (("one county", parse("county: Tamarack")), ("three counties", parse("")))
+    for (where, search), counts_budget in zip(places, COUNTS_BUDGETS, strict=True):
         taken: dict[str, list[float]] = {typed: [] for typed in TYPED}
         for number in range(TIMES + 1):
             for typed in TYPED:
@@ -38,4 +75,5 @@ def rows() -> Iterator[Row]:
         slowest = max(TYPED, key=lambda typed: statistics.median(taken[typed]))
         middle, longest = statistics.median(every), statistics.median(taken[slowest])
         print(f"the box, {where}: median {middle:.0f} ms; slowest “{slowest}”, {longest:.0f} ms")
-        yield Row(f"the box’s answer, 95th of 100, {where}", statistics.quantiles(every, n=20)[-1], BUDGET, 1.0)
+        yield Row(f"the box’s answer, 95th of 100, {where}", _p95(every), BUDGET, 1.0)
+        yield from _sentences(where, search, scope, counts_budget)

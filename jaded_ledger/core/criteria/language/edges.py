@@ -319,8 +319,18 @@ def edges(tokens: Sequence[Token], sentence: str, traits: tuple[Trait, ...], rec
             if pattern.text == "<$>" and not any(one.is_money or one.is_scaled for one in tokens[match.start : match.end]):
                 continue
             found += filling.edges(match, meaning, kind)
+    found += _also_areas(found)
     behind = [edge for edge in found if edge.options and [token.text for token in tokens[edge.end : edge.end + 2]] == ["or", "unknown"]]
     return [*found, *(_or_unknown(edge) for edge in behind)]
+
+
+def _also_areas(found: Sequence[Edge]) -> Iterator[Edge]:
+    """Yield a span with both meanings where a place on record and an area of the team have one name."""
+    areas = [edge for edge in found if edge.options and edge.options[0][0].startswith("in-area: ")]
+    for area in areas:
+        for place in found:
+            if (place.start, place.end) == (area.start, area.end) and place not in areas and place.options:
+                yield Edge(area.start, area.end, (*place.options, *area.options), max(place.worth, area.worth) + 0.5)
 
 
 def _or_unknown(edge: Edge) -> Edge:

@@ -49,6 +49,8 @@ class Reading:
     parts: tuple[Part, ...]
     unused: tuple[str, ...] = ()
     cannot: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    is_learned: bool = False
+    """Whether a part is offered as the team corrected it."""
 
     @property
     def is_clear(self) -> bool:
@@ -265,7 +267,8 @@ def read(sentence: str, traits: Sequence[Trait], recorded: Recorded, today: date
         return Reading((), (sentence.strip(),))
     tokens = _without_slips(lexed, known_words(known))
     found = edges(tokens, sentence, known, recorded, today)
-    path = _best(tokens, [*found, *_learned(lexed, found, corrections)])
+    learned = list(_learned(lexed, found, corrections))
+    path = _best(tokens, [*found, *learned])
     covered = {place for edge in path for place in range(edge.start, edge.end)}
     unused = [place for place, token in enumerate(tokens) if place not in covered and _cost(token) > 0]
     asked = [edge for edge in path if not edge.cannot]
@@ -279,7 +282,7 @@ def read(sentence: str, traits: Sequence[Trait], recorded: Recorded, today: date
         start, end = tokens[item.start].start, tokens[item.end - 1].end
         parts.append(Part(sentence[start:end], start, item.options, item.others))
     cannot = tuple((edge.cannot, NEAR.get(edge.cannot, ())) for edge in path if edge.cannot)
-    return Reading(tuple(parts), _runs(sentence, tokens, sorted(set(unused))), cannot)
+    return Reading(tuple(parts), _runs(sentence, tokens, sorted(set(unused))), cannot, any(edge in path for edge in learned))
 
 
 def _runs(sentence: str, tokens: Sequence[Token], places: Sequence[int]) -> tuple[str, ...]:

@@ -21,7 +21,6 @@ from jaded_ledger.find.sorting import sorts_from, sorts_text
 from jaded_ledger.plugins import hooks
 from jaded_ledger.plugins.entries import FindOutput
 from jaded_ledger.records.models import County
-from jaded_ledger.records.own_columns import traits_of
 
 
 def _one_line(line: Line) -> str:
@@ -82,7 +81,7 @@ class Command(BaseCommand):
             raise CommandError("--explain tells how --say is read", returncode=2)
         counties = list(County.objects.order_by("name"))
         try:
-            reading = reading_of(sentence, traits_of(counties), counties, scope_of_command(team))
+            reading = reading_of(sentence, counties, scope_of_command(team))
         except ScopeError as error:
             raise CommandError(str(error), returncode=2) from error
         if as_json:
