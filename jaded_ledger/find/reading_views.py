@@ -8,7 +8,6 @@ from jaded_ledger.accounts.scope import Scope
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.language.reading import Part, Reading
 from jaded_ledger.core.criteria.search import Search
-from jaded_ledger.find.name_counts import so_many_said
 from jaded_ledger.find.neighbors import matches_with, neighbors
 from jaded_ledger.find.said import phrase_of, searches_of, text_of
 from jaded_ledger.find.suggestions import Suggestion, trait_of
@@ -59,7 +58,7 @@ def counted(view: ReadingView, search: Search, scope: Scope) -> ReadingView:
             part = replace(part, count=matches_with(search, lines, scope))
         parts.append(part)
     near = tuple(
-        Suggestion(trait_of(one.lines[0]), one.label, "finds some", text_of(one.lines), so_many_said(one.count), is_sure=False)
+        Suggestion(trait_of(one.lines[0]), one.label, "instead", text_of(one.lines), f"{one.count:,}", is_sure=False)
         for one in neighbors(view.reading, search, scope)
     )
     return replace(view, parts=tuple(parts), counts=whole, neighbors=near)

@@ -102,10 +102,12 @@ def _as_sentence(reading: Reading) -> Iterator[Suggestion]:
     found = searches_of(reading)
     without = f"without {', '.join(f'“{words}”' for words in reading.unused)}" if reading.unused else ""
     shared = set.intersection(*(set(lines) for lines, _ in found)) if len(found) > 1 else set()
-    for lines, _ in found:
+    for place, (lines, _) in enumerate(found):
         # Of several readings that in which they differ is read first.
         differ = [line for line in lines if line not in shared] or list(lines)
         meaning = "as a sentence" if len(found) == 1 else "choose what is meant"
+        if reading.is_learned and not place:
+            meaning = "as your team corrected it"
         meaning = without if without and len(found) == 1 else meaning + (f", {without}" if without else "")
         label = f"Add these {len(lines)} lines" if len(found) == 1 and len(lines) > 1 else ", ".join(map(phrase_of, differ))
         is_sure = len(found) == 1 and not without

@@ -6,18 +6,23 @@ import itertools
 import re
 from dataclasses import dataclass
 from datetime import date
+from decimal import Decimal
 from pathlib import Path
 
 from django.test import SimpleTestCase
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
+from jaded_ledger.core.criteria.display import value_phrase
 from jaded_ledger.core.criteria.language.edges import canonical
 from jaded_ledger.core.criteria.language.reading import Reading, read
 from jaded_ledger.core.criteria.language.tokens import LONGEST, lex
-from jaded_ledger.core.criteria.text import CriteriaError
+from jaded_ledger.core.criteria.search import Criterion, Exactly, FigureRange, Presence, Search, Value
+from jaded_ledger.core.criteria.text import CriteriaError, format, line_text, parse
+from jaded_ledger.core.criteria.traits import Kind
 from tests.support.lexicon import Lexicon
+from tests.support.strategies import criteria
 from tests.support.tiers import deep
 
 SENTENCES = Path(__file__).parent / "sentences"
@@ -57,10 +62,10 @@ def _meant(row: str) -> Meant:
         return Meant(sentence, frozenset(), frozenset(), meaning.removeprefix("cannot ").partition(":")[0].strip())
     meaning, _, unused = meaning.partition(" !")
     options = (re.split(r" & (?![^{]*\})", option) for option in meaning.split(" ?? "))
-    return Meant(sentence, frozenset(frozenset(map(_line, lines)) for lines in options), frozenset(_words(unused)))
+    return Meant(sentence, frozenset(frozenset(map(_line, lines)) for lines in options), frozenset(_words_in(unused)))
 
 
-def _words(text: str) -> list[str]:
+def _words_in(text: str) -> list[str]:
     return re.findall(r"[\w'.]+", text.casefold())
 
 
@@ -156,7 +161,7 @@ class NothingIsLost(SimpleTestCase):
             with self.subTest(sentence):
                 self.assertEqual(read_here(sentence).lines, (line,))
         self.assertEqual(read_here("beds ≠ 3").unused, ("beds ≠ 3",))
-        self.assertIn("-", " ".join(read_here("equity -5%").unused))
+        self.assertIn("-5", " ".join(read_here("cheap, -5").unused))
         self.assertEqual(read_here("3 -4 beds").lines, ("beds: 3..4",))
 
     def test_a_part_says_where_its_words_stand(self) -> None:
@@ -174,3 +179,61 @@ class NothingIsLost(SimpleTestCase):
         for sentence in ("", "  ", ", ; -", "the and of"):
             with self.subTest(sentence):
                 self.assertEqual(read_here(sentence), Reading(()))
+
+
+SAID_EXACTLY = (Kind.FLAG, Kind.CHOICE, Kind.DATE, Kind.NUMBER, Kind.MONEY, Kind.PERCENT)
+"""Kinds whose values pages say in words that are no names."""
+
+
+def _words(criterion: Criterion) -> str:
+    return f"{CATALOGUE[criterion.trait].label} {value_phrase(criterion, most=99)}"
+
+
+def _is_said_whole(criterion: Criterion) -> bool:
+    """Whether pages say all of a criterion: not one that is struck or asks, or contradicts itself, nor figures that they round."""
+    trait = CATALOGUE[criterion.trait]
+    values = (*criterion.accepts, *criterion.refuses)
+    figures = [end for value in values for end in _ends(value) if end is not None]
+    is_exact = all(Decimal(f"{figure:.{trait.decimals}f}") == figure for figure in figures)
+    contradicts = len(values) > 1 and any(isinstance(value, Presence) for value in values)
+    contradicts = contradicts or len(set(values)) < len(values)
+    return is_exact and not contradicts and not criterion.struck and not criterion.ask
+
+
+def _is_said_exactly(criterion: Criterion) -> bool:
+    return CATALOGUE[criterion.trait].kind in SAID_EXACTLY and _is_said_whole(criterion)
+
+
+def _ends(value: Value) -> tuple[Decimal | None, ...]:
+    match value:
+        case Exactly(Decimal() as figure):
+            return (figure,)
+        case FigureRange(low, high):
+            return low, high
+    return ()
+
+
+class WordsOfASearch(SimpleTestCase):
+    """A search in the words that pages show, read again."""
+
+    @deep(200)
+    @given(
+        st.lists(
+            criteria().filter(_is_said_whole).filter(lambda one: CATALOGUE[one.trait].kind in SAID_EXACTLY),
+            min_size=1,
+            max_size=3,
+            unique_by=lambda one: one.trait,
+        )
+    )
+    def test_read_again_it_is_the_same(self, lines: list[Criterion]) -> None:
+        wanted = [line_text(line) for line in parse(format(Search((), tuple(lines)))).lines]
+        sentence = "; ".join(map(_words, lines))
+        assume(len(lex(sentence)) <= LONGEST)
+        self.assertEqual(list(read_here(sentence).lines), wanted)
+
+    @deep(200)
+    @given(criteria().filter(_is_said_whole).filter(lambda one: CATALOGUE[one.trait].kind is not Kind.NAME))
+    def test_with_names_it_is_the_same_or_says_what_is_open(self, line: Criterion) -> None:
+        reading = read_here(_words(line))
+        if reading.is_clear:
+            self.assertEqual(reading.lines, (line_text(line),))

@@ -8,17 +8,13 @@ from dataclasses import dataclass
 from jaded_ledger.core.criteria.language.tokens import Token, lex
 
 
-def _key(token: Token) -> str:
-    return token.text if token.number is None else f"{token.number.normalize():f}"
-
-
 def words_key(words: str) -> str:
     """Return what words are compared by: case, the s of several, and how a figure is written don't count.
 
     >>> words_key("Over $3,500 in Taxes")
     'over 3500 in tax'
     """
-    return " ".join(map(_key, lex(words)))
+    return " ".join(token.key for token in lex(words))
 
 
 @dataclass(frozen=True)
@@ -31,7 +27,7 @@ class Correction:
     def spans(self, tokens: Sequence[Token]) -> Iterator[tuple[int, int]]:
         """Yield where its words stand in a sentence: from which token to which."""
         looked_for = self.words.split(" ")
-        keys = [_key(token) for token in tokens]
+        keys = [token.key for token in tokens]
         for start in range(len(keys) - len(looked_for) + 1):
             if keys[start : start + len(looked_for)] == looked_for:
                 yield start, start + len(looked_for)

@@ -12,6 +12,7 @@ from typing import Protocol
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.language import idioms
 from jaded_ledger.core.criteria.language.amounts import amount_text, period_text
+from jaded_ledger.core.criteria.language.labels import labeled
 from jaded_ledger.core.criteria.language.measures import MEASURES
 from jaded_ledger.core.criteria.language.patterns import Found, Line, Pattern
 from jaded_ledger.core.criteria.language.tokens import Token, one
@@ -42,7 +43,7 @@ class Edge:
     cannot: str = ""
 
 
-_WORTH = {"name": 7.0, "idiom": 10.0, "catalog": 8.0, "measure": 10.0, "period": 10.0}
+_WORTH = {"name": 7.0, "idiom": 10.0, "catalog": 8.0, "measure": 10.0, "period": 10.0, "label": 11.0}
 _NEAR_FEET = ("..500", "..1000", "..2640")
 _STATES = {
     "alabama": "AL", "alaska": "AK", "arizona": "AZ", "arkansas": "AR", "california": "CA", "colorado": "CO", "connecticut": "CT",
@@ -99,6 +100,8 @@ def _catalog_rows(traits: tuple[Trait, ...]) -> list[tuple[Pattern, str, str]]:
         if not re.fullmatch(r"[a-z]+(?: [a-z]+)*", words) or len(words) < 2:
             continue
         trait = meaning.trait
+        if trait.kind is Kind.PLACE and not meaning.value:
+            add(f"{words} <W>", f"{trait.key}: {{W {trait.key}}}")
         if trait.kind is Kind.DATE:
             add(f"{words} <P>", f"{trait.key}: {{P}}")
         elif trait.is_range:
@@ -143,7 +146,7 @@ class _Filling:
 
     def edges(self, found: Found, meaning: str, kind: str) -> Iterator[Edge]:
         if meaning.startswith("cannot "):
-            worth = _WORTH[kind] * self._counted(found.start, found.end)
+            worth = _WORTH[kind] * self.counted(found.start, found.end)
             yield Edge(found.start, found.end, (), worth, meaning.removeprefix("cannot "))
             return
         self.end = found.end
@@ -154,10 +157,11 @@ class _Filling:
             except (_NothingError, CriteriaError):
                 continue
         if options:
-            worth = _WORTH[kind] * self._counted(found.start, self.end) - 1
+            worth = _WORTH[kind] * self.counted(found.start, self.end) - 1
             yield Edge(found.start, self.end, tuple(dict.fromkeys(options)), worth)
 
-    def _counted(self, start: int, end: int) -> int:
+    def counted(self, start: int, end: int) -> int:
+        """Return how many tokens of a span say something."""
         return sum(token.counts for token in self.tokens[start:end])
 
     def _options(self, template: str, found: Found) -> list[Option]:
@@ -320,6 +324,8 @@ def edges(tokens: Sequence[Token], sentence: str, traits: tuple[Trait, ...], rec
                 continue
             found += filling.edges(match, meaning, kind)
     found += _also_areas(found)
+    for start, end, text in labeled(tokens, sentence, traits):
+        found.append(Edge(start, end, ((text,),), _WORTH["label"] * filling.counted(start, end)))
     behind = [edge for edge in found if edge.options and [token.text for token in tokens[edge.end : edge.end + 2]] == ["or", "unknown"]]
     return [*found, *(_or_unknown(edge) for edge in behind)]
 

@@ -53,6 +53,11 @@ class Token:
         return self.text[:1].isalpha()
 
     @property
+    def key(self) -> str:
+        """What it is compared by: its text, or its number."""
+        return self.text if self.number is None else f"{self.number.normalize():f}"
+
+    @property
     def counts(self) -> bool:
         """Whether a reading has to account for it: a figure, a word, or a sign that may say something."""
         return self.text not in _SAY_NOTHING

@@ -208,6 +208,17 @@ document.addEventListener("htmx:afterSwap", (event) => {
   mark(keptMark ? offered().find((option) => option.textContent === keptMark) : null);
 });
 
+// What is near a sentence that finds nothing comes with its counts, and may be offered without one already.
+document.addEventListener("htmx:oobAfterSwap", (event) => {
+  if (event.target.id !== "offered") return;
+  const near = offered().filter((option) => option.id.startsWith("sug-near"));
+  for (const option of near) {
+    offered()
+      .filter((other) => other !== option && other.value === option.value)
+      .forEach((other) => other.remove());
+  }
+});
+
 // What was typed while the page's scripts were still on their way is asked for once they are there.
 document.addEventListener("htmx:load", (event) => {
   const typed = $("#typed");
