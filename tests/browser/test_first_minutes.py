@@ -263,7 +263,7 @@ class Breathless(BrowserCase):
         ("empty and owes taxes", "vacancy: any\ntax-years-delinquent: 1.."),
         ("townhouse, two baths, taxes under 3k", "class: townhouse\nbaths: 2\ntax-bill: ..2999"),
         ("free and clear, owned 20+ years", "free-and-clear: yes\nyears-owned: 20.."),
-        ("duplexes in corvid falls", "class: duplex\ncity: Corvid Falls"),
+        ("duplexes in alder bay", "class: duplex\ncity: Alder Bay"),
         ("without a garage", "garage: 0"),
         ("nothing sold since 2015", "last-sale: before 2015-01-01"),
         ("roughly 3 beds", ""),
@@ -315,6 +315,8 @@ class Breathless(BrowserCase):
         page.goto(f"{self.live_server_url}/find/phrases?group=corrections")
         expect(page.locator("table.corrections")).to_contain_text("2 units")
         self.assert_accessible(page)
+        page.locator("table.corrections >> text=Delete").click()
+        expect(page.locator("[role=status]")).to_contain_text("“2 units” deleted")
 
     @in_browser
     def test_a_trait_and_its_value_in_one_breath(self, page: Page) -> None:

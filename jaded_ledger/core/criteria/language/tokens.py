@@ -27,7 +27,8 @@ _TOKEN = re.compile(
     r"|(?P<word>[^\W\d_][^\W_]*(?:['’.][^\W_]+)*)"
     r"|(?P<sign>>=|<=|\S)"
 )
-_SIGNS = {"–": "-", "—": "-", "&": "and", "|": "or", "≥": ">=", "≤": "<="}
+_SIGNS = {"–": "-", "—": "-", "&": "and", "|": "or", "≥": ">=", "≤": "<=", "#": "＃", "@": "＠"}
+"""Signs as patterns have them. ``#`` and ``@`` begin the forms of figures, days and parcel numbers there, so that typed ones are others."""
 _SAY_NOTHING = frozenset(",;.:…!?()[]{}\"'’‘“”-")
 """Signs that part words or close a sentence. A reading has to account for every other."""
 _BELOW_ZERO = "−"
