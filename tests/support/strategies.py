@@ -129,8 +129,8 @@ def _values(trait: Trait) -> st.SearchStrategy:
 
 
 @st.composite
-def criteria(draw: st.DrawFn, *, in_group: bool = False) -> Criterion:
-    trait = draw(st.sampled_from([trait for trait in CATALOGUE if trait.key != "county"]))
+def criteria(draw: st.DrawFn, *, in_group: bool = False, of: str = "") -> Criterion:
+    trait = CATALOGUE[of] if of else draw(st.sampled_from([trait for trait in CATALOGUE if trait.key != "county"]))
     if trait.kind in (Kind.PHRASES, Kind.SET):
         accepts = draw(st.lists(values(trait), max_size=2))
         refuses = draw(st.lists(members(trait).map(lambda m: Members(Quantity.ANY, m.items)), max_size=1))
