@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import lru_cache
 from typing import Protocol
@@ -59,13 +59,15 @@ _STATES = {
 _FAMILIES = {1: "single-family", 2: "duplex", 3: "triplex", 4: "fourplex"}
 _ASKS_WHICH_WAY = ("days", "years", "acres", "sq ft", "ft", "mi", "months", "a month", "a year")
 _EXACT_ALONE = ("tax-years-delinquent",)
+_IN_THOUSANDS = ("list-price", "last-sale-price", "estimated-value", "assessed-value", "equity", "loan-balance")
+"""Amounts that people say in thousands without saying so."""
 
 
 _NAMED_WITH_TRAIT = frozenset(
     ("disagreement", "seller-kind", "seller-role", "ownership", "tenure", "amenities", "auction-kind", "area-grade")
 )
 """Traits whose values mean them only beside their name."""
-_TOO_COMMON = frozenset("owner sold tax none other lot judgment filed purchase sale trust bank estate value age".split())
+_TOO_COMMON = frozenset("owner sold tax none other lot judgment filed purchase sale trust bank estate value age people".split())
 """Words that are a value's name, and mostly mean something else."""
 _PERCENT = ("%", "percent", "pct")
 
@@ -143,6 +145,7 @@ class _Filling:
 
     def __init__(self, tokens: Sequence[Token], sentence: str, recorded: Recorded, today: date) -> None:
         self.tokens, self.sentence, self.recorded, self.today = tokens, sentence, recorded, today
+        self.is_share = False
 
     def edges(self, found: Found, meaning: str, kind: str) -> Iterator[Edge]:
         if meaning.startswith("cannot "):
@@ -171,16 +174,29 @@ class _Filling:
             if any(len(part) > 1 for part in parts):
                 raise _NothingError
             return [tuple(line for (option,) in parts for line in option)]
+        named = trait_of(template)
+        self.is_share = named is not None and named.kind is Kind.PERCENT
         text = re.sub(r"\{([^{}|]+)\}", lambda slot: self._slot(slot[1], found), template)
         if text.endswith(": ?"):
             return [(canonical(text.replace("?", near)),) for near in _NEAR_FEET]
         line = canonical(text)
         key = line.partition(":")[0]
-        trait = CATALOGUE.get(key)
+        trait = trait_of(line)
+        if trait and trait.key in _IN_THOUSANDS and (thousands := self._in_thousands(found, text)):
+            return [(line,), (thousands,)]
         if self._is_bare(found, template) and trait and trait.key not in _EXACT_ALONE and _asks(trait):
             value = text.partition(": ")[2]
             return [(canonical(f"{key}: {value}.."),), (canonical(f"{key}: ..{value}"),)]
         return [(line,)]
+
+    def _in_thousands(self, found: Found, text: str) -> str | None:
+        """Return a line about a price with its figures in thousands, where they may be meant so: under two hundred, at most 250."""
+        start, end = found.slots.get("A", (0, 0))
+        figures = [token for token in self.tokens[start:end] if token.number is not None]
+        if not figures or any(token.is_money or not 10 <= (token.number or 0) < 1000 for token in figures):
+            return None
+        value = text.partition(": ")[2]
+        return canonical(f"{text.partition(':')[0]}: {re.sub(r'[0-9.]*[0-9]', lambda one: f'{one[0]}000', value)}")
 
     def _is_bare(self, found: Found, template: str) -> bool:
         if "{A}" not in template or "A" not in found.slots:
@@ -194,7 +210,14 @@ class _Filling:
             if after in found.slots:
                 first, last = found.slots[after]
                 tokens += self.tokens[first:last]
+        if self.is_share:
+            # Half is 50 % where a share is asked for.
+            tokens = [self._as_percent(token) for token in tokens]
         return amount_text(tokens)
+
+    def _as_percent(self, token: Token) -> Token:
+        is_word = token.number is not None and self.sentence[token.start : token.end][:1].isalpha()
+        return replace(token, number=100 * token.number) if is_word and token.number is not None and token.number < 1 else token
 
     def _number(self, found: Found, slot: str) -> int:
         start, _ = found.slots[slot]
@@ -252,7 +275,9 @@ class _Filling:
                 raise _NothingError
             case "Z":
                 start, end = found.slots["Z"]
-                return f'"{self.sentence[self.tokens[start].start : self.tokens[end - 1].end]}"'.upper()
+                code = self.sentence[self.tokens[start].start : self.tokens[end - 1].end].upper()
+                # Counties write R1 or R-1.
+                return f'"{code}", "{hyphened}"' if (hyphened := re.sub(r"^([A-Z]+)(\d)", r"\1-\2", code)) != code else f'"{code}"'
             case "zip":
                 return next(self._text(place) for place in range(found.start, found.end) if self.tokens[place].text == "#z")
             case "parcel":
@@ -294,6 +319,11 @@ class _Filling:
 
 def _raise() -> str:
     raise _NothingError
+
+
+def trait_of(line: str) -> Trait | None:
+    """Return the trait of a line; None of alternatives in braces."""
+    return None if line.startswith("{") else CATALOGUE.get(line.partition(":")[0])
 
 
 def _asks(trait: Trait) -> bool:

@@ -350,6 +350,6 @@ NEAR: dict[str, tuple[str, ...]] = {
 FILLERS = frozenset(
     "a an the and with has have having in on of at for that which who whose is are was were be been it its them they all every any some "
     "me i we show find give get list want need would like looking look search see please pls can could you to there their from by also "
-    "as well but do property place one thing year make made owner home".split()
+    "as well but do property place one thing year make made owner home uh um gimme stuff people".split()
 )
 """Words that say nothing by themselves."""

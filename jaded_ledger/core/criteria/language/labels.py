@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from functools import lru_cache
 
 from jaded_ledger.core.criteria.language.tokens import Token, lex
+from jaded_ledger.core.criteria.search import Members
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
 from jaded_ledger.core.criteria.traits import Kind, Trait
 
@@ -52,9 +53,13 @@ def _line(trait: Trait, text: str) -> str | None:
     if is_open and value not in _PRESENCES and not _IN_QUOTES.fullmatch(value):
         return None
     try:
-        return line_text(parse_line(f"{trait.key}: {value}"))
+        found = parse_line(f"{trait.key}: {value}")
     except CriteriaError:
         return None
+    declared = {key for key, _ in trait.value_names()} | {umbrella.key for umbrella in trait.umbrellas}
+    members = (item for one in (*found.accepts, *found.refuses) if isinstance(one, Members) for item in one.items)
+    # Without quotes only a value that the trait has is one: not "and out of state".
+    return line_text(found) if '"' in value or all(item in declared for item in members) else None
 
 
 def labeled(tokens: Sequence[Token], sentence: str, traits: tuple[Trait, ...]) -> Iterator[tuple[int, int, str]]:

@@ -10,7 +10,7 @@ from itertools import product
 
 from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.language.corrections import Correction
-from jaded_ledger.core.criteria.language.edges import Edge, Option, Recorded, edges, known_words
+from jaded_ledger.core.criteria.language.edges import Edge, Option, Recorded, edges, known_words, trait_of
 from jaded_ledger.core.criteria.language.idioms import FILLERS, NEAR
 from jaded_ledger.core.criteria.language.tokens import LONGEST, Token, lex
 from jaded_ledger.core.criteria.search import Criterion
@@ -167,8 +167,8 @@ def _merged(one: str, other: str) -> str | None:
 
 
 def _is_choice(line: str) -> bool:
-    trait = CATALOGUE.get(line.partition(":")[0])
-    return trait is not None and trait.kind in (Kind.CHOICE, Kind.PLACE, Kind.NAME) and not line.startswith("{")
+    trait = trait_of(line)
+    return trait is not None and trait.kind in (Kind.CHOICE, Kind.PLACE, Kind.NAME)
 
 
 def _joined(items: list[_Item]) -> list[_Item]:
@@ -238,7 +238,7 @@ def _items(tokens: Sequence[Token], path: Sequence[Edge], found: Sequence[Edge],
 def _is_alike(one: _Item, other: _Item) -> bool:
     """Return whether two parts are of one section of the catalog, so that a comma between them can be an *or*."""
     first, second = one.options[0][-1], other.options[0][-1]
-    a, b = CATALOGUE.get(first.partition(":")[0]), CATALOGUE.get(second.partition(":")[0])
+    a, b = trait_of(first), trait_of(second)
     return a is not None and b is not None and a.section is b.section and a.kind is b.kind
 
 

@@ -24,6 +24,7 @@ _TOKEN = re.compile(
     r"|(?P<fraction>(?:1/[234]|3/4)(?![\d/]))"
     r"|(?P<decade>(?:1[6-9]|20)\d0'?s|'?[0-9]0'?s)(?!\w)"
     r"|(?P<figure>(?:\$\s?)?(?:\d{1,3}(?:,\d{3})+|\d+)(?:\.\d+)?|\$?\.\d+)"
+    r"|(?P<by>(?<=\d)\s?[xX]\s?(?=\d))"
     r"|(?P<word>[^\W\d_][^\W_]*(?:['’.][^\W_]+)*)"
     r"|(?P<sign>>=|<=|\S)"
 )
@@ -114,6 +115,8 @@ def _lexed(sentence: str) -> list[Token]:
                 found.append(Token("#d", start, end, Decimal(_decade(text))))
             case "figure":
                 found.append(_figure(text, start, end))
+            case "by":
+                found.append(Token("x", start, end))
             case "word":
                 found.append(Token(_SHORT.get(_plain(text), _plain(text)), start, end))
             case _:
@@ -184,10 +187,15 @@ def _spelled(tokens: list[Token], place: int) -> tuple[Token, int]:
             current, scaled = current * 100, True
         elif word in _SCALES and len(word) > 3 and place > start:
             total, current, scaled = total + current * _SCALES[word], Decimal(0), True
-        elif not (word == "and" and scaled and current and current % 100 == 0 and after in _SMALL):
+        elif not (word == "and" and scaled and current and current % 100 == 0 and after in _SMALL and not _is_scale(tokens, place + 2)):
             break
         place += 1
     return Token("#", tokens[start].start, tokens[place - 1].end, total + current, is_scaled=scaled), place
+
+
+def _is_scale(tokens: Sequence[Token], place: int) -> bool:
+    """Whether a figure is in hundreds or more: it is another, as in a hundred and two hundred thousand."""
+    return _text(tokens, place) in _SPELLED_SCALES
 
 
 def _spelled_year(tokens: list[Token], place: int) -> tuple[Token, int] | None:
@@ -210,7 +218,7 @@ def _alike(tokens: list[Token]) -> list[Token]:
     found = list(tokens)
     for place in range(len(found) - 2):
         first, between, last = found[place : place + 3]
-        if first.number is None or last.number is None or not last.is_scaled or first.is_scaled:
+        if first.number is None or last.number is None or not last.is_scaled or (first.is_scaled and first.number >= 1_000):
             continue
         is_range = between.text in ("-", "to") or (between.text == "and" and _text(found, place - 1) == "between")
         factor = next((scale for scale in (1_000_000, 1_000, 100) if last.number >= scale and last.number % scale == 0), 1)
