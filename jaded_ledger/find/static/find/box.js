@@ -209,14 +209,11 @@ document.addEventListener("htmx:afterSwap", (event) => {
 });
 
 // What is near a sentence that finds nothing comes with its counts, and may be offered without one already.
-document.addEventListener("htmx:oobAfterSwap", (event) => {
-  if (event.target.id !== "offered") return;
-  const near = offered().filter((option) => option.id.startsWith("sug-near"));
-  for (const option of near) {
-    offered()
-      .filter((other) => other !== option && other.value === option.value)
-      .forEach((other) => other.remove());
-  }
+document.addEventListener("htmx:load", (event) => {
+  if (!event.target.id.startsWith("sug-near")) return;
+  offered()
+    .filter((other) => other !== event.target && other.value === event.target.value)
+    .forEach((other) => other.remove());
 });
 
 // What was typed while the page's scripts were still on their way is asked for once they are there.
