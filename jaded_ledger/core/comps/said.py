@@ -85,6 +85,6 @@ def _line_of(text: str, words: str, today: date) -> PoolLine | None:
         case (Criterion(trait, (FigureRange() | Exactly(Decimal()) as value,), ()),) if trait in _KINDS:
             low, high = (value.value, value.value) if isinstance(value, Exactly) else (value.low, value.high)
             factor = SQFT_PER_ACRE if trait == "lot-acres" else 1
-            ends = [None if end is None else float(str(end)) * factor for end in (low, high)]
-            return PoolLine(_KINDS[trait], limits=Limits(*ends))
+            least, most = (None if end is None else float(str(end)) * factor for end in (low, high))
+            return PoolLine(_KINDS[trait], limits=Limits(least, most))
     return None

@@ -311,8 +311,8 @@ class _Filling:
             # Words of the pattern stand behind the name: it has to be all that is before them.
             raise _NothingError
         _, key, name = best
-        trait = CATALOGUE.get(key)
-        if trait and trait.kind is Kind.SET:
+        recorded_in = CATALOGUE.get(key)
+        if recorded_in and recorded_in.kind is Kind.SET:
             name = line_text(Criterion(key, (Members(Quantity.ANY, (name,)),))).removeprefix(f"{key}: ")
         return name if len(traits) == 1 else f"{key}: {name}"
 
