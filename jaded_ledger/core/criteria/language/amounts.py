@@ -10,10 +10,10 @@ from datetime import date, timedelta
 from jaded_ledger.core.criteria.language.tokens import Token
 
 _OVER = (
-    "over|more than|above|greater than|bigger than|larger than|higher than|longer than|upwards of|north of|exceeding|in excess of|"
-    "better than|beyond|>"
+    "over|more than|more then|above|greater than|bigger than|larger than|higher than|longer than|upwards of|north of|exceeding|"
+    "in excess of|better than|beyond|>"
 )
-_UNDER = "under|less than|below|fewer than|smaller than|lower than|shorter than|south of|cheaper than|beneath|<"
+_UNDER = "under|less than|less then|below|fewer than|smaller than|lower than|shorter than|south of|cheaper than|beneath|<"
 _LEAST = "at least|no less than|not less than|no fewer than|not under|not below|a minimum of|minimum of|minimum|min|starting at|>="
 _MOST = "at most|no more than|not more than|up to|a maximum of|maximum of|maximum|max|not over|not above|<="
 _EXACT = "exactly|just|only|precisely|="
@@ -49,8 +49,9 @@ PERIOD = (
     rf"|{_LENGTH} (?:or more )?ago(?: or more)?|less than {_LENGTH} ago"
     rf"|between {_POINT} and {_POINT}|(?:from )?{_POINT} (?:to|-|through) {_POINT}"
     rf"|(?:since|after|before|prior to|until|by|pre|post|since before|on or after|on or before) (?:- )?{_POINT}"
+    rf"|{_POINT} or (?:earlier|before|later|after)"
     rf"|(?:in |on |during |of )?(?:the )?(?:early |late |mid )?{_POINT}(?: or {_POINT})?"
-    "|(?:in )?(?:this|last|next) (?:year|month|week|quarter))"
+    r"|(?:in )?(?:this|last|next) (?:year|month|week|quarter))"
 )
 """A period: behind, ahead, or between days of the calendar."""
 
@@ -232,6 +233,11 @@ def _between(tokens: Sequence[Token], text: str, today: date, sentence: str, *, 
             case "until" | "by" | "on or before":
                 return f"before {found[1] + timedelta(days=1)}"
         return f"before {found[0]}"
+    if match := re.search(r" or (earlier|before|later|after)$", text):
+        found = days(tokens[:-2])
+        if found is None:
+            return None
+        return f"before {found[1] + timedelta(days=1)}" if match[1] in ("earlier", "before") else f"since {found[0]}"
     for word in ("and", "to", "through", "-", "or"):
         places = [place for place, token in enumerate(tokens) if token.text == word]
         if places and 0 < places[0] < len(tokens) - 1:

@@ -21,6 +21,8 @@ _WRITTEN = (
 _OPEN = (Kind.NAME, Kind.PHRASES, Kind.PLACE, Kind.PARCEL_NUMBER)
 """Kinds of which any text may be a value: it counts only in quotes."""
 _IN_QUOTES = re.compile(r'(?:not |(?:any|all|none) of )*".*"\*?')
+_ALONE = frozenset(("yes", "no", "not", "none", "any", "unknown"))
+"""Values that end a line, unless a sign or the sentence's end says so they belong to the words behind them."""
 _PRESENCES = frozenset(("any", "none", "unknown"))
 
 
@@ -69,9 +71,15 @@ def labeled(tokens: Sequence[Token], sentence: str, traits: tuple[Trait, ...]) -
         named = [(words, trait) for words, trait in by_first.get(keys[start], ()) if tuple(keys[start : start + len(words)]) == words]
         for words, trait in _to_the_letter(named, tokens, start, sentence):
             after = start + len(words)
+            after += after < len(tokens) and tokens[after].text == ":"
+            if after >= len(tokens):
+                continue
             # What closes a quote stands behind the last token of it.
             for end in range(min(len(tokens), after + _LONGEST), after, -1):
                 if end < len(tokens) and tokens[end].text == "%" and trait.kind is not Kind.PERCENT:
+                    continue
+                if tokens[end - 1].text in _ALONE and end < len(tokens) and (tokens[end].is_word or tokens[end].number is not None):
+                    # No of "pool no garage" is of what follows.
                     continue
                 if line := _line(trait, sentence[tokens[after].start : tokens[end - 1].end]):
                     yield start, end, line

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from jaded_ledger.core.criteria.language.amounts import AFTER, AMOUNT, NUMBER, PERIOD
-from jaded_ledger.core.criteria.language.tokens import Token, one
+from jaded_ledger.core.criteria.language.tokens import Token, is_hedge, one
 
 _NAME_WORD = r"(?:[a-z][\w]*|#[yz]?|@parcel)"
 _SLOTS = {
@@ -109,6 +109,8 @@ class Line:
     def __init__(self, tokens: Sequence[Token]) -> None:
         self.text, self.token_at, self.token_after = " ", {}, {}
         for place, token in enumerate(tokens):
+            if is_hedge(tokens, place):
+                continue
             self.token_at[len(self.text)] = place
             self.text += token.text
             self.token_after[len(self.text)] = place + 1

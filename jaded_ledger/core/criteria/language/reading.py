@@ -12,7 +12,7 @@ from jaded_ledger.core.criteria.catalogue import CATALOGUE
 from jaded_ledger.core.criteria.language.corrections import Correction
 from jaded_ledger.core.criteria.language.edges import Edge, Option, Recorded, edges, known_words, trait_of
 from jaded_ledger.core.criteria.language.idioms import FILLERS, NEAR
-from jaded_ledger.core.criteria.language.tokens import LONGEST, Token, lex
+from jaded_ledger.core.criteria.language.tokens import LONGEST, Token, is_hedge, lex
 from jaded_ledger.core.criteria.search import Criterion
 from jaded_ledger.core.criteria.text import CriteriaError, line_text, parse_line
 from jaded_ledger.core.criteria.trait_names import is_slip
@@ -20,7 +20,7 @@ from jaded_ledger.core.criteria.traits import Kind, Trait
 
 _NEGATORS = frozenset("no not without except excluding non never arent isnt dont doesnt minus".split())
 _NEGATING_PAIRS = frozenset((("other", "than"), ("anything", "but"), ("everything", "but")))
-_BEFORE_NEGATED = frozenset("a an the in on to is are any of its their owned by but show me".split())
+_BEFORE_NEGATED = frozenset("a an the want need in on to is are any of its their owned by but show me".split())
 _UNUSED_WORD, _UNUSED_FIGURE = 9.0, 40.0
 _LEARNED = 12.0
 """What a word of a correction is worth: more than in any row of the tables."""
@@ -270,7 +270,7 @@ def read(sentence: str, traits: Sequence[Trait], recorded: Recorded, today: date
     learned = list(_learned(lexed, found, corrections))
     path = _best(tokens, [*found, *learned])
     covered = {place for edge in path for place in range(edge.start, edge.end)}
-    unused = [place for place, token in enumerate(tokens) if place not in covered and _cost(token) > 0]
+    unused = [place for place, token in enumerate(tokens) if (place not in covered and _cost(token) > 0) or is_hedge(tokens, place)]
     asked = [edge for edge in path if not edge.cannot]
     items = _joined(_items(tokens, asked, found, unused))
     negators = [place for place, token in enumerate(tokens) if token.text in _NEGATORS and place not in covered]

@@ -153,10 +153,18 @@ def _joined(tokens: list[Token]) -> list[Token]:
         token, after = tokens[place], _text(tokens, place + 1)
         if token.text in _SMALL or (token.text in ("a", *_PARTS) and after in _SPELLED_SCALES):
             figure, place = _spelled(tokens, place)
+            if _text(tokens, place) in ("k", "m"):
+                figure = replace(figure, number=(figure.number or 0) * _SCALES[tokens[place].text], end=tokens[place].end, is_scaled=True)
+                place += 1
             found.append(figure)
             continue
         if token.text in _DECADES:
             found.append(Token("#d", token.start, token.end, Decimal(1900 + _DECADES[token.text])))
+        elif token.text in _PARTS and len(found) > 1 and found[-1].text in ("a", "and") and _half_after(found):
+            # Two and a half.
+            while found[-1].text in ("a", "and"):
+                found.pop()
+            found[-1] = replace(found[-1], number=(found[-1].number or 0) + _PARTS[token.text], end=token.end)
         elif token.text in _PARTS and not (found and found[-1].text == "#"):
             found.append(Token("#", token.start, token.end, _PARTS[token.text]))
             place += after in ("a", "an")
@@ -170,6 +178,12 @@ def _joined(tokens: list[Token]) -> list[Token]:
     return found
 
 
+def _half_after(found: Sequence[Token]) -> bool:
+    """Whether the last tokens are a figure and *and*, with or without *a*."""
+    before = [token.text for token in found[-3:]]
+    return before[-2:] == ["#", "and"] or before == ["#", "and", "a"]
+
+
 def _spelled(tokens: list[Token], place: int) -> tuple[Token, int]:
     """Return a figure in words, and the place after it."""
     if year := _spelled_year(tokens, place):
@@ -178,6 +192,9 @@ def _spelled(tokens: list[Token], place: int) -> tuple[Token, int]:
     while place < len(tokens):
         word, after = tokens[place].text, _text(tokens, place + 1)
         if word in _SMALL:
+            if place == start + 1 and 0 < current < 10 and _SMALL[word] >= 20:
+                # Two fifty.
+                current *= 100
             if current % 100 and not (current % 10 == 0 and _SMALL[word] < 10):
                 break
             current += _SMALL[word]
@@ -248,3 +265,11 @@ def _unhyphened(tokens: list[Token]) -> list[Token]:
 
 def _is_hyphen(before: Token, after: Token) -> bool:
     return ((before.is_word or before.number is not None) and after.is_word) or (before.is_word and after.number is not None)
+
+
+_HEDGES = frozenset("about around roughly approximately maybe".split())
+
+
+def is_hedge(tokens: Sequence[Token], place: int) -> bool:
+    """Whether a word makes the figure behind it rough: no criterion can, so it is told as not used, wherever it is."""
+    return tokens[place].text in _HEDGES and place + 1 < len(tokens) and tokens[place + 1].number is not None
