@@ -211,15 +211,24 @@ class Pages(DemoTestCase):
 
     def test_what_can_not_be_drawn_says_why(self) -> None:
         for query, told in (
-            ({"x": "bedz"}, "is not a trait"),
+            ({"x": "qwxyz"}, "is not a trait"),
             ({"x": "remarks"}, "differs from parcel to parcel"),
             ({"chart": "scatter", "x": "class"}, "is no figure and no day"),
             ({"q": "beds: x"}, "is not a figure"),
         ):
             with self.subTest(query):
                 self.assertContains(self.client.post(reverse("charts:chart"), query), told)
-        self.assertEqual(self.client.get(reverse("charts:file"), {"x": "bedz"}).status_code, 404)
+        self.assertEqual(self.client.get(reverse("charts:file"), {"x": "qwxyz"}).status_code, 404)
         self.assertEqual(self.client.get(reverse("charts:file"), {"drawing": "7"}).status_code, 404)
+
+    def test_a_trait_is_chosen_by_what_people_call_it(self) -> None:
+        for typed, drawn in (
+            ("bedz", "Distribution of beds"),
+            ("3 beds", "Distribution of beds"),
+            ("absentee", "Values of owner occupied"),
+        ):
+            with self.subTest(typed):
+                self.assertContains(self.client.post(reverse("charts:chart"), {"x": typed}), drawn)
 
     def test_without_a_word_it_draws_what_was_asked_last(self) -> None:
         self.assertContains(self.client.post(reverse("charts:chart"), {"q": "beds: 3..\nclass: duplex"}), "Values of class")

@@ -353,7 +353,7 @@ def edges(tokens: Sequence[Token], sentence: str, traits: tuple[Trait, ...], rec
             if pattern.text == "<$>" and not any(one.is_money or one.is_scaled for one in tokens[match.start : match.end]):
                 continue
             found += filling.edges(match, meaning, kind)
-    found += _also_areas(found)
+    found += list(_also_areas(found))
     for start, end, text in labeled(tokens, sentence, traits):
         found.append(Edge(start, end, ((text,),), _WORTH["label"] * filling.counted(start, end)))
     behind = [edge for edge in found if edge.options and [token.text for token in tokens[edge.end : edge.end + 2]] == ["or", "unknown"]]
