@@ -191,13 +191,16 @@ class Team(DemoTestCase):
         (row,) = PhraseCorrection.objects.all()
         self.client.post(here, {"do": "save", "correction": row.pk, "criteria": "class: duplex"})
         self.assertEqual(self.read("fixer").lines, ("class: duplex",))
-        self.assertIn("class: duplex", unquote(self.client.get(reverse("find:change"), {"typed": "fixer"}).url))
+        # Words that mean nothing else are taken, one alone, too.
+        self.client.post(here, {"do": "save", "phrase": "wharfling", "criteria": "class: duplex"})
+        self.assertIn("class: duplex", unquote(self.client.get(reverse("find:change"), {"typed": "wharfling"}).url))
+        self.client.post(here, {"do": "delete", "correction": PhraseCorrection.objects.get(phrase="wharfling").pk})
         self.assertContains(self.client.get(here), "class: duplex")
         current = PhraseCorrection.objects.get(deleted_at=None)
         self.assertContains(self.client.post(here, {"do": "delete", "correction": current.pk}, follow=True), "Undo")
         self.assertNotEqual(self.read("fixer").lines, ("class: duplex",))
         # Another team's are not to be had.
-        PhraseCorrection.objects.update(team=AccountsTeam.objects.create(name="Others"), deleted_at=None)
+        PhraseCorrection.objects.filter(pk=current.pk).update(team=AccountsTeam.objects.create(name="Others"), deleted_at=None)
         self.assertEqual(self.client.post(here, {"do": "delete", "correction": current.pk}).status_code, 404)
 
     def test_a_reading_that_finds_nothing_says_what_is_near(self) -> None:
