@@ -154,7 +154,9 @@ def _joined(tokens: list[Token]) -> list[Token]:
         if token.text in _SMALL or (token.text in ("a", *_PARTS) and after in _SPELLED_SCALES):
             figure, place = _spelled(tokens, place)
             if _text(tokens, place) in ("k", "m"):
-                figure = replace(figure, number=(figure.number or 0) * _SCALES[tokens[place].text], end=tokens[place].end, is_scaled=True)
+                figure = replace(
+                    figure, number=(figure.number or Decimal(0)) * _SCALES[tokens[place].text], end=tokens[place].end, is_scaled=True
+                )
                 place += 1
             found.append(figure)
             continue
