@@ -97,7 +97,10 @@ function inBox(event) {
   const options = offered();
   const at = options.indexOf(marked());
   const box = $("#suggestions");
-  if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+  if (event.key === "/" && !event.target.value) {
+    // The key that leads here, pressed once more: no criterion begins with it.
+    event.preventDefault();
+  } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
     event.preventDefault();
     if (!options.length) return event.target.click();
     if (box.hidden) openBox(true);
