@@ -203,7 +203,7 @@ document.addEventListener("htmx:beforeSwap", (event) => {
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.target.id !== "suggestions") return;
   const typed = $("#typed");
-  // What the answer is for, which may be less than what stands in the field by now.
+  // What the answer is for, which may be less than what the field holds by now.
   const asked = new URL(event.detail.pathInfo.finalRequestPath, location.href).searchParams.get("typed") ?? "";
   event.target.dataset.typed = asked.trim();
   if (document.activeElement !== typed || closedByHand) return;
